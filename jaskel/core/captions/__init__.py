@@ -1,0 +1,1 @@
+"""Captions of the programme: which words stand on the screen when, and in which lines."""

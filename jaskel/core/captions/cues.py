@@ -1,0 +1,104 @@
+"""Words of the programme into caption cues.
+
+The limits are those usual in subtitling guidelines: 42 characters a line, two lines, one to six seconds on screen.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from jaskel.core.edition import Edition
+from jaskel.core.page import laid_words
+from jaskel.core.plan import Plan, heard
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.transcript import Transcript, Word
+
+LINE = 42
+LINES = 2
+LONGEST: Ticks = 6 * RATE
+SHORTEST: Ticks = RATE
+PAUSE: Ticks = RATE * 7 // 10
+"""A pause this long ends a cue."""
+
+
+@dataclass(frozen=True, slots=True)
+class ProgrammeWord:
+    """A word with its place in the programme."""
+
+    word: Word
+    start: Ticks
+    end: Ticks
+
+
+@dataclass(frozen=True, slots=True)
+class Cue:
+    """Lines of text, shown from ``start`` to ``end`` of the programme."""
+
+    start: Ticks
+    end: Ticks
+    lines: tuple[str, ...]
+
+
+def programme_words(edition: Edition, plan: Plan, transcripts: Mapping[str, Transcript]) -> tuple[ProgrammeWord, ...]:
+    """The words that are heard, with their place in the programme; a word mostly taken out is not heard."""
+    words = []
+    for word, laid in laid_words(edition, transcripts):
+        length = word.end - word.start
+        place = heard(plan, laid, laid + length)
+        if place and 2 * (place[1] - place[0]) >= length:
+            words.append(ProgrammeWord(word, *place))
+    return tuple(words)
+
+
+def cues(words: Sequence[ProgrammeWord], length: Ticks) -> tuple[Cue, ...]:
+    """Cues for a programme of ``length``, in order, never overlapping."""
+    groups = _grouped(words)
+    out: list[Cue] = []
+    for index, group in enumerate(groups):
+        until = groups[index + 1][0].start if index + 1 < len(groups) else length
+        end = min(max(group[-1].end, group[0].start + SHORTEST), until)
+        if end > group[0].start:
+            out.append(Cue(group[0].start, end, lines([item.word.text for item in group])))
+    return tuple(out)
+
+
+def _grouped(words: Iterable[ProgrammeWord]) -> list[list[ProgrammeWord]]:
+    groups: list[list[ProgrammeWord]] = []
+    for item in words:
+        if groups and not _full(groups[-1], item):
+            groups[-1].append(item)
+        else:
+            groups.append([item])
+    return groups
+
+
+def _full(group: list[ProgrammeWord], item: ProgrammeWord) -> bool:
+    last = group[-1]
+    texts = [each.word.text for each in group]
+    return (
+        item.start - last.end >= PAUSE
+        or item.end - group[0].start > LONGEST
+        or item.word.voice != last.word.voice
+        or len(lines([*texts, item.word.text])) > LINES
+        or (last.word.ends_sentence and sum(map(len, texts)) > LINE)
+    )
+
+
+def lines(words: Sequence[str]) -> tuple[str, ...]:
+    """Words broken into lines of at most :data:`LINE` characters, two lines as even as they can be."""
+    text = " ".join(words)
+    if len(text) <= LINE:
+        return (text,)
+    breaks = [len(" ".join(words[:count])) for count in range(1, len(words))]
+    fitting = [b for b in breaks if b <= LINE and len(text) - b - 1 <= LINE]
+    if fitting:
+        middle = min(fitting, key=lambda b: abs(2 * b + 1 - len(text)))
+        return text[:middle], text[middle + 1 :]
+    out: list[str] = []
+    for word in words:
+        if out and len(out[-1]) + 1 + len(word) <= LINE:
+            out[-1] += " " + word
+        else:
+            out.append(word)
+    return tuple(out)

@@ -1,0 +1,119 @@
+"""The edition: an ordered list of pieces of recordings, kept or struck.
+
+Like a text editor's piece table, it copies nothing and destroys nothing: striking marks a stretch, and every stretch ever
+taken in stays in the list. So each point of an edition has an unambiguous place: its offset in the pieces laid end to end,
+struck ones included. That offset is called *laid* time. Striking and putting back leave all laid times as they are.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from functools import cached_property
+from itertools import accumulate
+
+from jaskel.core.timebase import RATE, Ticks
+
+CROSSFADE: Ticks = RATE // 100
+"""Length of the crossfade at a splice: 10 ms, long enough to hide a step in the wave, too short to be heard itself."""
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """The stretch ``start`` to ``end`` of one recording, kept or struck; ``why`` says what struck it."""
+
+    recording: str
+    start: Ticks
+    end: Ticks
+    kept: bool = True
+    why: str = ""
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.start < self.end:
+            raise ValueError(f"a piece needs a length, not {self.start}–{self.end}")
+
+    @property
+    def length(self) -> Ticks:
+        return self.end - self.start
+
+    def part(self, begin: Ticks, end: Ticks) -> Piece:
+        """The stretch ``begin`` to ``end``, counted from this piece's own start."""
+        return replace(self, start=self.start + begin, end=self.start + end)
+
+    def runs_on_into(self, other: Piece) -> bool:
+        """Whether ``other`` is simply the next stretch of the same recording."""
+        return self.recording == other.recording and self.end == other.start
+
+    def joins(self, other: Piece) -> bool:
+        """Whether the two are one stretch that merely happens to be written as two."""
+        return self.runs_on_into(other) and (self.kept, self.why) == (other.kept, other.why)
+
+
+def merged(pieces: Iterable[Piece]) -> Iterator[Piece]:
+    """The same pieces with neighbours that are one stretch written as one: an edition has one spelling only."""
+    last: Piece | None = None
+    for piece in pieces:
+        if last is not None and last.joins(piece):
+            last = replace(last, end=piece.end)
+        else:
+            if last is not None:
+                yield last
+            last = piece
+    if last is not None:
+        yield last
+
+
+@dataclass(frozen=True)
+class Edition:
+    """Pieces in the order they play. Equal editions have equal pieces: neighbours that are one stretch are merged."""
+
+    pieces: tuple[Piece, ...] = ()
+    crossfade: Ticks = CROSSFADE
+
+    @classmethod
+    def of(cls, pieces: Iterable[Piece], crossfade: Ticks = CROSSFADE) -> Edition:
+        return cls(tuple(merged(pieces)), crossfade)
+
+    @cached_property
+    def starts(self) -> tuple[Ticks, ...]:
+        """Laid time at which each piece begins, and one more for the end of the last."""
+        return tuple(accumulate((piece.length for piece in self.pieces), initial=0))
+
+    @property
+    def length(self) -> Ticks:
+        """Everything laid end to end, struck pieces included: the running time as recorded."""
+        return self.starts[-1]
+
+    @property
+    def kept_length(self) -> Ticks:
+        return sum(piece.length for piece in self.pieces if piece.kept)
+
+    def index_at(self, laid: Ticks) -> int:
+        """Index of the piece that sounds at ``laid``; the number of pieces at or after the end."""
+        return bisect_right(self.starts, laid) - 1 if laid < self.length else len(self.pieces)
+
+    def cut_out(self, begin: Ticks, end: Ticks) -> tuple[Piece, ...]:
+        """The pieces between two laid times, trimmed to them."""
+        if begin >= end:
+            return ()
+        first, last = self.index_at(begin), self.index_at(end - 1)
+        out = list(self.pieces[first : last + 1])
+        # From the end on, since trimming the front of a piece moves its places.
+        if out and (until := end - self.starts[last]) < out[-1].length:
+            out[-1] = out[-1].part(0, until)
+        if out and (inside := begin - self.starts[first]):
+            out[0] = out[0].part(inside, out[0].length)
+        return tuple(out)
+
+    def struck_ranges(self) -> tuple[tuple[Ticks, Ticks], ...]:
+        """Laid from-to of every stretch that is not kept, neighbours joined."""
+        ranges: list[tuple[Ticks, Ticks]] = []
+        for piece, at in zip(self.pieces, self.starts, strict=False):
+            if piece.kept:
+                continue
+            if ranges and ranges[-1][1] == at:
+                ranges[-1] = (ranges[-1][0], at + piece.length)
+            else:
+                ranges.append((at, at + piece.length))
+        return tuple(ranges)

@@ -1,0 +1,152 @@
+"""Words tied to their sound, the rests between them, and the passages they form.
+
+A transcript belongs to one recording; an edition only says which stretches of it are used. All times are ticks of that
+recording.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from jaskel.core.timebase import RATE, Ticks
+
+SHORTEST_REST: Ticks = RATE * 15 // 100
+"""Gaps below 0.15 s are part of connected speech (stop closures reach that length) and are not shown as rests."""
+
+PASSAGE_REST: Ticks = RATE * 12 // 10
+"""A rest this long always begins a new passage."""
+
+SENTENCE_REST: Ticks = RATE * 45 // 100
+"""A rest this long begins a new passage when a sentence ended before it."""
+
+PASSAGE_WORDS = 60
+"""From this many words on, the next end of a sentence begins a new passage."""
+
+LONGEST_PASSAGE = 120
+"""Nobody reads further without a break; the page also draws passage by passage."""
+
+_CLOSERS = "\"'”’)]»"
+
+
+@dataclass(frozen=True, slots=True)
+class Word:
+    """A spoken word. ``confidence`` is the recogniser's probability, 0 to 1."""
+
+    text: str
+    start: Ticks
+    end: Ticks
+    confidence: float = 1.0
+    voice: str | None = None
+
+    def __post_init__(self) -> None:
+        if self.end <= self.start:
+            raise ValueError(f"the word {self.text!r} has no length ({self.start}–{self.end})")
+
+    @property
+    def ends_sentence(self) -> bool:
+        return self.text.rstrip(_CLOSERS).endswith((".", "?", "!", "…", "。", "？", "！"))
+
+
+@dataclass(frozen=True, slots=True)
+class Rest:
+    """The silence between two words."""
+
+    start: Ticks
+    end: Ticks
+
+
+@dataclass(frozen=True, slots=True)
+class Passage:
+    """A stretch by one voice: words in order, never empty."""
+
+    words: tuple[Word, ...]
+
+    @property
+    def voice(self) -> str | None:
+        return self.words[0].voice
+
+    @property
+    def start(self) -> Ticks:
+        return self.words[0].start
+
+    @property
+    def end(self) -> Ticks:
+        return self.words[-1].end
+
+    @property
+    def text(self) -> str:
+        return " ".join(word.text for word in self.words)
+
+
+@dataclass(frozen=True, slots=True)
+class Transcript:
+    """What was said in a recording of length ``duration``, in order of time.
+
+    ``reached`` is how far it has been transcribed, None for all of it; what comes after may hold speech.
+
+    Raises
+    ------
+    ValueError
+        When words overlap or lie outside the recording.
+    """
+
+    duration: Ticks
+    words: tuple[Word, ...] = ()
+    reached: Ticks | None = None
+
+    def __post_init__(self) -> None:
+        at = 0
+        for word in self.words:
+            if word.start < at:
+                raise ValueError(f"the word {word.text!r} begins before the one before it ends")
+            at = word.end
+        if at > self.duration:
+            raise ValueError("the last word ends after the recording does")
+
+    def rests(self) -> tuple[Rest, ...]:
+        """Every silence of at least :data:`SHORTEST_REST`, the ones before the first and after the last word too."""
+        edges = [0, *(edge for word in self.words for edge in (word.start, word.end)), self.duration]
+        gaps = zip(edges[::2], edges[1::2], strict=True)
+        return tuple(Rest(start, end) for start, end in gaps if end - start >= SHORTEST_REST)
+
+    def passages(self) -> tuple[Passage, ...]:
+        """The words in passages: a new one begins where the voice changes, pauses, or ends a sentence and pauses."""
+        passages: list[Passage] = []
+        begun = 0
+        for index in range(1, len(self.words) + 1):
+            if index == len(self.words) or _breaks(self.words, begun, index):
+                passages.append(Passage(self.words[begun:index]))
+                begun = index
+        return tuple(passages)
+
+
+def _breaks(words: Sequence[Word], begun: int, index: int) -> bool:
+    before, after = words[index - 1], words[index]
+    rest, count = after.start - before.end, index - begun
+    if before.voice != after.voice or rest >= PASSAGE_REST or count >= LONGEST_PASSAGE:
+        return True
+    return before.ends_sentence and (rest >= SENTENCE_REST or count >= PASSAGE_WORDS)
+
+
+def tidy_times(words: Sequence[Word], duration: Ticks, shortest: Ticks = RATE // 50) -> tuple[Word, ...]:
+    """Words whose times may touch or cross, made to follow one another inside ``duration``.
+
+    Crossing edges meet in the middle; a word left shorter than ``shortest`` (20 ms) borrows from the one before. Words for
+    which there is no room at all are dropped.
+    """
+    tidy: list[Word] = []
+    for word in words:
+        start, end = max(0, word.start), min(duration, word.end)
+        if tidy and start < tidy[-1].end:
+            last = tidy[-1]
+            meet = max(last.start + shortest, min((start + last.end) // 2, duration - shortest))
+            start = meet
+            tidy[-1] = Word(last.text, last.start, min(last.end, meet), last.confidence, last.voice)
+        end = max(end, start + shortest)
+        if end > duration:
+            end, start = duration, min(start, duration - shortest)
+            if tidy and start < tidy[-1].end:
+                continue
+        tidy.append(Word(word.text, start, end, word.confidence, word.voice))
+    return tuple(tidy)
