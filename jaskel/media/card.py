@@ -1,0 +1,57 @@
+"""The card of an episode: what is on the screen while there is only sound."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PIL import Image, ImageDraw, ImageFont
+
+FONTS = Path(__file__).with_name("fonts")
+PAPER, INK, SOFT, BLUE = "#fcfbf7", "#20262b", "#5f666c", "#23559e"
+
+
+def font(name: str, size: int, weight: int) -> ImageFont.FreeTypeFont:
+    """One of the shipped fonts at a size in pixels and a weight from 200 to 900."""
+    face = ImageFont.truetype(FONTS / f"{name}.woff2", size, layout_engine=ImageFont.Layout.RAQM)
+    axes = face.get_variation_axes()
+    wanted = [float(weight if axis["name"] in (b"Weight", "Weight") else axis["default"] or 0) for axis in axes]
+    face.set_variation_by_axes(wanted)
+    return face
+
+
+def draw_card(title: str, show: str, size: tuple[int, int]) -> Image.Image:
+    """Title and show on paper, with staff lines as on a score; long titles are set smaller and in several lines."""
+    width, height = size
+    image = Image.new("RGB", size, PAPER)
+    draw = ImageDraw.Draw(image)
+    margin = width // 12
+    for line in range(5):
+        y = height * 3 // 4 + line * height // 40
+        draw.line((margin, y, width - margin, y), fill="#d9d4c8", width=max(1, height // 360))
+    for number in range(48):
+        x = margin + (width - 2 * margin) * number / 47
+        tall = height / 12 * abs(((number * 7919) % 97) / 97 - 0.35)
+        centre = height * 3 / 4 + height / 20
+        draw.line((x, centre - tall, x, centre + tall), fill=BLUE, width=max(1, width // 320))
+    for scale in (9, 11, 14, 18, 24):
+        face = font("literata", height // scale, 600)
+        lines = _wrapped(title, face, width - 2 * margin)
+        if len(lines) * height // scale * 1.25 < height * 0.42:
+            break
+    y = height // 6
+    draw.text((margin, y - height // 14), show, font=font("instrument-sans", height // 22, 500), fill=SOFT)
+    for text in lines:
+        draw.text((margin, y), text, font=face, fill=INK)
+        y += round(height / scale * 1.25)
+    return image
+
+
+def _wrapped(text: str, face: ImageFont.FreeTypeFont, width: int) -> list[str]:
+    lines = [""]
+    for word in text.split():
+        wider = f"{lines[-1]} {word}".strip()
+        if face.getlength(wider) <= width or not lines[-1]:
+            lines[-1] = wider
+        else:
+            lines.append(word)
+    return lines

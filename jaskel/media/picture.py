@@ -1,0 +1,127 @@
+"""Pictures of a recording by time, and the light working copy of them for the page."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import av.error
+import numpy as np
+
+from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
+from jaskel.media.probe import Picture
+
+SEEK_AHEAD_SECONDS = 4.0
+"""Further ahead than this, seeking to a key picture is cheaper than decoding up to it."""
+
+WORKING_WIDTH = 640
+WORKING_RATE = Fraction(30)
+
+
+class PictureSource:
+    """The pictures of a file in order of time, jumping where asked to. Close it after use."""
+
+    def __init__(self, path: Path) -> None:
+        self._container = av.open(str(path))
+        attached = av.stream.Disposition.attached_pic
+        self._stream = next(s for s in self._container.streams.video if not s.disposition & attached)
+        self._stream.thread_type = "AUTO"
+        self._zero = Fraction(self._container.start_time or 0, av.time_base)
+        self._frames = self._decode()
+        self._shown: av.VideoFrame | None = None
+        self._next: av.VideoFrame | None = None
+        self._ended = False
+
+    def close(self) -> None:
+        self._container.close()
+
+    def at(self, seconds: Fraction) -> av.VideoFrame | None:
+        """The picture on screen at ``seconds`` after the file begins; the nearest one before its first and after its last."""
+        wanted = self._zero + seconds
+        time = self._time(self._next) if self._next is not None else None
+        if (self._shown is not None and wanted < self._time(self._shown)) or (
+            time is not None and wanted > time + Fraction(SEEK_AHEAD_SECONDS)
+        ):
+            self._jump(wanted)
+        while not self._ended:
+            if self._next is None:
+                self._next = next(self._frames, None)
+                if self._next is None:
+                    self._ended = True
+                    break
+            if self._shown is not None and self._time(self._next) > wanted:
+                break
+            self._shown, self._next = self._next, None
+        return self._shown
+
+    def _jump(self, wanted: Fraction) -> None:
+        self._container.seek(max(0, int(wanted * av.time_base)), backward=True)
+        self._frames, self._shown, self._next, self._ended = self._decode(), None, None, False
+
+    def _decode(self) -> Iterator[av.VideoFrame]:
+        packets = self._container.demux(self._stream)
+        while True:
+            try:
+                packet = next(packets)
+            except (StopIteration, av.error.FFmpegError):
+                return
+            try:
+                yield from (frame for frame in packet.decode() if frame.pts is not None)
+            except av.error.FFmpegError:
+                continue
+
+    def _time(self, frame: av.VideoFrame) -> Fraction:
+        assert frame.pts is not None and frame.time_base is not None
+        return frame.pts * frame.time_base
+
+
+def fitted(frame: av.VideoFrame, width: int, height: int) -> av.VideoFrame:
+    """``frame`` upright and as yuv420p of the given size, with black bars where the shapes differ."""
+    turn = int(getattr(frame, "rotation", 0)) % 360
+    if turn:
+        frame = av.VideoFrame.from_ndarray(np.rot90(frame.to_ndarray(format="rgb24"), turn // 90).copy(), "rgb24")
+    if (frame.width, frame.height, frame.format.name) == (width, height, "yuv420p"):
+        return frame
+    scale = min(Fraction(width, frame.width), Fraction(height, frame.height))
+    inner = max(2, round(frame.width * scale) // 2 * 2), max(2, round(frame.height * scale) // 2 * 2)
+    if inner[0] >= width - 2 and inner[1] >= height - 2:
+        return frame.reformat(width, height, "yuv420p")
+    canvas = np.zeros((height, width, 3), np.uint8)
+    x, y = (width - inner[0]) // 2, (height - inner[1]) // 2
+    canvas[y : y + inner[1], x : x + inner[0]] = frame.reformat(*inner, "rgb24").to_ndarray()
+    return av.VideoFrame.from_ndarray(canvas, "rgb24").reformat(format="yuv420p")
+
+
+def make_working_copy(
+    original: Path, picture: Picture, length: Ticks, copy: Path, progress: Callable[[Ticks], None] = lambda _: None
+) -> None:
+    """Write a small silent MP4 of ``original`` that a browser can jump in: a key picture every half second."""
+    width = min(WORKING_WIDTH, picture.width)
+    height = max(2, round(picture.height * width / picture.width) // 2 * 2)
+    width = max(2, width // 2 * 2)
+    rate = min(picture.frame_rate, WORKING_RATE)
+    source = PictureSource(original)
+    try:
+        with av.open(str(copy), "w", format="mp4", options={"movflags": "+faststart"}) as out:
+            options = {"crf": "27", "preset": "veryfast", "g": str(max(1, round(rate / 2)))}
+            stream = out.add_stream("libx264", rate=rate, options=options)
+            stream.width, stream.height, stream.pix_fmt = width, height, "yuv420p"
+            for number in range(frame_count(length, rate)):
+                at = frame_start(number, rate)
+                frame = source.at(Fraction(at, RATE))
+                if frame is None:
+                    break
+                out.mux(stream.encode(stamped(fitted(frame, width, height), number, rate)))
+                progress(at)
+            out.mux(stream.encode())
+    finally:
+        source.close()
+
+
+def stamped(frame: av.VideoFrame, number: int, rate: Fraction) -> av.VideoFrame:
+    """``frame`` as picture ``number`` of a stream at ``rate``, leaving the encoder to choose its type."""
+    frame.pts, frame.time_base = number, 1 / rate
+    frame.pict_type = av.video.frame.PictureType.NONE
+    return frame

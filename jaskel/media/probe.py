@@ -1,0 +1,191 @@
+"""What a file from outside holds, or why it cannot be used."""
+
+from __future__ import annotations
+
+import shutil
+from dataclasses import asdict, dataclass
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import av
+import av.error
+
+from jaskel.core.problem import Problem
+
+CUT_OFF_SECONDS = 0.5
+"""A file that ends this much before it says it does was cut off."""
+
+
+@dataclass(frozen=True)
+class Picture:
+    """The picture of a recording; ``width`` and ``height`` as shown, that is upright and with square pixels."""
+
+    codec: str
+    width: int
+    height: int
+    rate: str
+
+    @property
+    def frame_rate(self) -> Fraction:
+        return Fraction(self.rate)
+
+
+@dataclass(frozen=True)
+class MediaInfo:
+    """What a file says of itself. ``seconds`` is None where it does not say, or can only guess."""
+
+    container: str
+    seconds: float | None
+    sound_codec: str
+    channels: int
+    sample_rate: int
+    picture: Picture | None
+
+    def to_json(self) -> dict[str, Any]:
+        return asdict(self)
+
+    @classmethod
+    def from_json(cls, values: dict[str, Any]) -> MediaInfo:
+        picture = values["picture"]
+        return cls(**{**values, "picture": Picture(**picture) if picture else None})
+
+
+def probe(path: Path, name: str) -> MediaInfo:
+    """Look into the file at ``path``, which the person knows as ``name``.
+
+    Raises
+    ------
+    Problem
+        ``empty``, ``cut-off-before-index``, ``not-media``, ``no-sound`` or ``no-codec``.
+    """
+    if path.stat().st_size == 0:
+        raise Problem("empty", f"“{name}” is empty: it has no bytes at all. Copy it again from where it came from.")
+    try:
+        with av.open(str(path)) as container:
+            return _read(container, path, name)
+    except (av.error.FFmpegError, UnicodeDecodeError) as error:
+        raise _unreadable(path, name) from error
+
+
+def _unreadable(path: Path, name: str) -> Problem:
+    with path.open("rb") as file:
+        head = file.read(12)
+    if head[4:8] in (b"ftyp", b"moov", b"mdat", b"wide", b"free"):
+        return Problem(
+            "cut-off-before-index",
+            f"“{name}” was cut off before its index was written, so nothing in it can be read. "
+            "Copy it again, or let the recorder repair it.",
+        )
+    return Problem("not-media", f"“{name}” is not a sound or video file, whatever its name says. Choose another file.")
+
+
+def _read(container: av.container.InputContainer, path: Path, name: str) -> MediaInfo:
+    if container.format.name.split(",")[0] in ("tty", "srt", "webvtt", "ass", "lrc", "image2", "png_pipe", "jpeg_pipe"):
+        raise Problem("not-media", f"“{name}” is not a sound or video file, whatever its name says. Choose another file.")
+    if not container.streams.audio:
+        if container.streams.video:
+            raise Problem(
+                "no-sound", f"“{name}” has a picture but no sound. Choose a recording with speech in it, or add its sound file."
+            )
+        raise Problem("not-media", f"“{name}” has neither sound nor picture in it. Choose another file.")
+    sound = container.streams.audio[0]
+    if _lacks_decoder(sound):
+        raise Problem(
+            "no-codec",
+            f"The sound of “{name}” is stored in a way ({_codec(sound)}) that is not known here. "
+            "Save it as WAV, FLAC, MP3 or AAC and add that.",
+        )
+    return MediaInfo(
+        container=container.format.name.split(",")[0],
+        seconds=_declared_seconds(container, path),
+        sound_codec=_codec(sound),
+        channels=sound.channels,
+        sample_rate=sound.rate,
+        picture=_picture(container),
+    )
+
+
+def _lacks_decoder(stream: av.stream.Stream) -> bool:
+    try:
+        return stream.codec_context is None or not stream.codec_context.codec.is_decoder
+    except (ValueError, AttributeError):
+        return True
+
+
+def _codec(stream: av.stream.Stream) -> str:
+    try:
+        return stream.codec_context.name if stream.codec_context else "unknown"
+    except (ValueError, AttributeError):
+        return "unknown"
+
+
+def _picture(container: av.container.InputContainer) -> Picture | None:
+    for stream in container.streams.video:
+        if stream.disposition & av.stream.Disposition.attached_pic or _lacks_decoder(stream):
+            continue
+        width, height = stream.width, stream.height
+        if not width or not height:
+            continue
+        shape = stream.sample_aspect_ratio
+        if shape and shape != 1:
+            width = round(width * shape)
+        if rotation(container, stream) % 180:
+            width, height = height, width
+        rate = stream.average_rate or stream.guessed_rate or Fraction(25)
+        return Picture(_codec(stream), width // 2 * 2, height // 2 * 2, str(min(rate, Fraction(120))))
+    return None
+
+
+def rotation(container: av.container.InputContainer, stream: av.video.stream.VideoStream) -> int:
+    """Degrees by which the pictures of ``stream`` must be turned anticlockwise to stand upright."""
+    try:
+        frame = next(container.decode(stream))
+    except (av.error.FFmpegError, StopIteration):
+        return 0
+    finally:
+        container.seek(container.start_time or 0)
+    return int(getattr(frame, "rotation", 0)) % 360
+
+
+def _declared_seconds(container: av.container.InputContainer, path: Path) -> float | None:
+    """The length the file was meant to have; None for formats that only let one estimate it."""
+    if container.duration is None:
+        return None
+    if container.format.name == "mp3":
+        with path.open("rb") as file:
+            head = file.read(1 << 18)
+        if b"Xing" not in head and b"Info" not in head:
+            return None
+    if container.format.name == "wav" and (promised := _promised_by_wav(path)):
+        return promised
+    return float(container.duration / av.time_base)
+
+
+def _promised_by_wav(path: Path) -> float | None:
+    """The length that the header of a WAV file promises, whatever follows it; None for one that was streamed."""
+    with path.open("rb") as file:
+        head = file.read(1 << 16)
+    rate, sound = head.find(b"fmt "), head.find(b"data")
+    if rate < 0 or sound < 0:
+        return None
+    bytes_a_second = int.from_bytes(head[rate + 16 : rate + 20], "little")
+    size = int.from_bytes(head[sound + 4 : sound + 8], "little")
+    return size / bytes_a_second if bytes_a_second and 0 < size < 0xFFFFFF00 else None
+
+
+def room_for(folder: Path, size: int, name: str) -> None:
+    """Refuse what will not fit on the disk of ``folder``, keeping 200 MB free.
+
+    Raises
+    ------
+    Problem
+        ``disk-full``.
+    """
+    free = shutil.disk_usage(folder).free - 200_000_000
+    if size > free:
+        raise Problem(
+            "disk-full",
+            f"There is no room for “{name}”: it needs {size / 1e6:.0f} MB and {max(0, free) / 1e6:.0f} MB are free. "
+            "Make room on the disk and add it again.",
+        )

@@ -1,0 +1,145 @@
+"""Exports: a plan written as a sound file or a film.
+
+Sound comes from :func:`jaskel.media.sound.mix`, pictures from the originals. Everything is written stretch by stretch, so
+memory does not grow with length.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+import soundfile
+from PIL import Image
+
+from jaskel.core.plan import Plan
+from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
+from jaskel.media.picture import PictureSource, fitted, stamped
+from jaskel.media.sound import Read, mix
+
+STRETCH: Ticks = 5 * RATE
+MP3_BITS = 192_000
+AAC_BITS = 192_000
+FILM_OPTIONS = {"crf": "20", "preset": "veryfast"}
+WAV_LIMIT = 4_000_000_000
+"""A WAV file cannot say that it holds more; beyond that RF64 is written, which is WAV with a wider length."""
+
+Progress = Callable[[Ticks], None]
+
+
+@dataclass(frozen=True)
+class Tags:
+    """What a player shows of a file."""
+
+    title: str
+    show: str
+    episode: str
+
+    def metadata(self) -> dict[str, str]:
+        return {"title": self.title, "album": self.show, "artist": self.show, "comment": f"{self.show}: {self.episode}"}
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Size in pixels and rate of the pictures of a film."""
+
+    width: int
+    height: int
+    rate: Fraction
+
+
+def stretches(plan: Plan, read: Read, progress: Progress) -> Iterator[tuple[Ticks, np.ndarray]]:
+    """The sound of a plan, five seconds at a time, with the place of each stretch."""
+    for begin in range(0, plan.length, STRETCH):
+        end = min(begin + STRETCH, plan.length)
+        yield begin, mix(plan, begin, end, read)
+        progress(end)
+
+
+def write_wav(path: Path, plan: Plan, read: Read, progress: Progress) -> None:
+    """24-bit WAV, exactly as many samples as the plan has ticks."""
+    form = "WAV" if plan.length * 6 < WAV_LIMIT else "RF64"
+    with soundfile.SoundFile(path, "w", RATE, 2, "PCM_24", format=form) as out:
+        for _, sound in stretches(plan, read, progress):
+            out.write(sound)
+
+
+def write_mp3(path: Path, plan: Plan, read: Read, progress: Progress, tags: Tags) -> None:
+    """MP3 with ID3 tags."""
+    with av.open(str(path), "w", format="mp3") as out:
+        out.metadata.update(tags.metadata())
+        stream = out.add_stream("libmp3lame", rate=RATE, layout="stereo")
+        stream.bit_rate = MP3_BITS
+        for begin, sound in stretches(plan, read, progress):
+            out.mux(stream.encode(_audio_frame(sound, begin)))
+        out.mux(stream.encode())
+
+
+def _audio_frame(sound: np.ndarray, at: Ticks) -> av.AudioFrame:
+    frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(np.clip(sound, -1, 1).T), "fltp", "stereo")
+    frame.sample_rate, frame.pts, frame.time_base = RATE, at, Fraction(1, RATE)
+    return frame
+
+
+def write_film(
+    path: Path,
+    plan: Plan,
+    read: Read,
+    originals: Callable[[str], Path | None],
+    frame: Frame,
+    card: Image.Image,
+    progress: Progress,
+    tags: Tags,
+) -> None:
+    """MP4 with H.264 and AAC.
+
+    ``originals`` gives the file with the pictures of a recording, or None where it has none; ``card`` is shown there.
+    """
+    with av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"}) as out:
+        out.metadata.update(tags.metadata())
+        video = out.add_stream("libx264", rate=frame.rate, options=FILM_OPTIONS)
+        video.width, video.height, video.pix_fmt = frame.width, frame.height, "yuv420p"
+        video.thread_type = "AUTO"
+        audio = out.add_stream("aac", rate=RATE, layout="stereo")
+        audio.bit_rate = AAC_BITS
+        heard = stretches(plan, read, lambda _: None)
+        heard_to = -1
+        for number, picture in enumerate(_pictures(plan, originals, frame, card)):
+            at = frame_start(number, frame.rate)
+            while heard_to <= at and (stretch := next(heard, None)):
+                begin, sound = stretch
+                out.mux(audio.encode(_audio_frame(sound, begin)))
+                heard_to = begin + len(sound)
+            out.mux(video.encode(stamped(picture, number, frame.rate)))
+            progress(min(at, plan.length))
+        for begin, sound in heard:
+            out.mux(audio.encode(_audio_frame(sound, begin)))
+        out.mux(video.encode())
+        out.mux(audio.encode())
+
+
+def _pictures(plan: Plan, originals: Callable[[str], Path | None], frame: Frame, card: Image.Image) -> Iterator[av.VideoFrame]:
+    """One picture for each frame of the programme: what its recording shows at that moment."""
+    still = fitted(av.VideoFrame.from_ndarray(np.asarray(card), "rgb24"), frame.width, frame.height)
+    sources: dict[str, PictureSource | None] = {}
+    try:
+        for number in range(frame_count(plan.length, frame.rate)):
+            at = min(frame_start(number, frame.rate), plan.length - 1)
+            span = plan.span_at(at)
+            if span is None:
+                yield still
+                continue
+            if span.recording not in sources:
+                path = originals(span.recording)
+                sources[span.recording] = PictureSource(path) if path else None
+            source = sources[span.recording]
+            shown = source.at(Fraction(max(0, span.start + at - span.at), RATE)) if source else None
+            yield fitted(shown, frame.width, frame.height) if shown is not None else still
+    finally:
+        for source in sources.values():
+            if source:
+                source.close()

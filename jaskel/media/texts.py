@@ -1,0 +1,44 @@
+"""Captions and transcripts as files."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+import pysubs2
+
+from jaskel.core.captions.cues import Cue, ProgrammeWord
+from jaskel.core.timebase import RATE, clock
+from jaskel.core.transcript import Transcript, Word
+
+
+def write_captions(path: Path, cues: Sequence[Cue], form: str) -> None:
+    """SubRip (``form`` ``"srt"``) or WebVTT (``"vtt"``), UTF-8."""
+    file = pysubs2.SSAFile()
+    for cue in cues:
+        # Round the start down and the end down too, so that cues that touch still touch and none overlap.
+        file.append(pysubs2.SSAEvent(cue.start * 1000 // RATE, cue.end * 1000 // RATE, "\\N".join(cue.lines)))
+    path.write_text(file.to_string(form), encoding="utf-8")
+
+
+def passages(words: Sequence[ProgrammeWord]) -> list[tuple[int, str]]:
+    """The words of a programme in passages, each with its place in the programme."""
+    if not words:
+        return []
+    placed: list[Word] = []
+    for item in words:
+        start = max(item.start, placed[-1].end if placed else 0)
+        placed.append(Word(item.word.text, start, max(item.end, start + 1), item.word.confidence, item.word.voice))
+    transcript = Transcript(placed[-1].end, tuple(placed))
+    return [(passage.start, passage.text) for passage in transcript.passages()]
+
+
+def write_text(path: Path, words: Sequence[ProgrammeWord]) -> None:
+    """Plain text, a paragraph for each passage."""
+    path.write_text("\n\n".join(text for _, text in passages(words)) + "\n", encoding="utf-8")
+
+
+def write_markdown(path: Path, words: Sequence[ProgrammeWord], title: str, show: str) -> None:
+    """Markdown with title, show, and the time before each passage."""
+    parts = [f"# {title}", f"*{show}*", *(f"**{clock(at)}** {text}" for at, text in passages(words))]
+    path.write_text("\n\n".join(parts) + "\n", encoding="utf-8")
