@@ -1,0 +1,51 @@
+"""Settings, from the environment or as given. Every one has a default that works."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+
+@dataclass(frozen=True)
+class Settings:
+    """Where data lives and how it is served.
+
+    Environment: ``JASKEL_DATA`` (folder), ``JASKEL_HOST``, ``JASKEL_PORT``, ``JASKEL_MODEL`` (folder of recogniser
+    weights), ``JASKEL_QUEUE`` (``redis://…`` for a shared queue; the default is a file beside the database).
+    """
+
+    data: Path
+    host: str = "127.0.0.1"
+    port: int = 8750
+    model: Path | None = None
+    queue: str = ""
+
+    @classmethod
+    def from_environment(cls, data: Path | None = None) -> Settings:
+        env = os.environ
+        return cls(
+            data=data or Path(env.get("JASKEL_DATA", "data")).expanduser().resolve(),
+            host=env.get("JASKEL_HOST", "127.0.0.1"),
+            port=int(env.get("JASKEL_PORT", "8750")),
+            model=Path(env["JASKEL_MODEL"]).expanduser() if env.get("JASKEL_MODEL") else None,
+            queue=env.get("JASKEL_QUEUE", ""),
+        )
+
+    @property
+    def database(self) -> Path:
+        return self.data / "jaskel.db"
+
+    @property
+    def vault(self) -> Path:
+        """Originals, exports, and what is derived from originals."""
+        return self.data / "vault"
+
+    def environment(self) -> dict[str, str]:
+        """The same settings for a process that is started."""
+        values = {"JASKEL_DATA": str(self.data), "JASKEL_HOST": self.host, "JASKEL_PORT": str(self.port)}
+        if self.model:
+            values["JASKEL_MODEL"] = str(self.model)
+        if self.queue:
+            values["JASKEL_QUEUE"] = self.queue
+        return values

@@ -1,0 +1,1 @@
+"""What is remembered: the database, and the vault of media files."""

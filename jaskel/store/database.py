@@ -1,0 +1,71 @@
+"""The SQLite database: opening it, bringing its tables up to date, and transactions."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import create_engine, event
+from sqlalchemy.orm import Session, sessionmaker
+
+MIGRATIONS = Path(__file__).with_name("migrations")
+
+
+class Database:
+    """A database file. Reading and writing go through :meth:`read` and :meth:`write`."""
+
+    def __init__(self, path: Path) -> None:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 20})
+        event.listen(self.engine, "connect", _configure)
+        event.listen(self.engine, "begin", _begin)
+        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+
+    def migrate(self) -> None:
+        """Bring the tables to the newest version."""
+        from alembic import command
+        from alembic.config import Config
+
+        config = Config()
+        config.set_main_option("script_location", str(MIGRATIONS))
+        with self.engine.connect() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+            connection.commit()
+
+    @contextmanager
+    def read(self) -> Iterator[Session]:
+        """A session for reading; what it changes is not stored."""
+        with self._sessions() as session:
+            yield session
+
+    @contextmanager
+    def write(self) -> Iterator[Session]:
+        """A transaction that holds the write lock from its first statement, stored as a whole or not at all."""
+        with self._sessions() as session:
+            session.connection(execution_options={"jaskel_write": True})
+            try:
+                yield session
+                session.commit()
+            except BaseException:
+                session.rollback()
+                raise
+
+    def close(self) -> None:
+        self.engine.dispose()
+
+
+def _configure(connection: Any, _record: Any) -> None:
+    connection.isolation_level = None  # the transaction is begun below, not by the driver's own guess
+    cursor = connection.cursor()
+    cursor.execute("PRAGMA journal_mode=WAL")
+    cursor.execute("PRAGMA synchronous=FULL")
+    cursor.execute("PRAGMA foreign_keys=ON")
+    cursor.close()
+
+
+def _begin(connection: Any) -> None:
+    writing = connection.get_execution_options().get("jaskel_write")
+    connection.exec_driver_sql("BEGIN IMMEDIATE" if writing else "BEGIN")

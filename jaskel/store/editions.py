@@ -1,0 +1,188 @@
+"""Editions in the database: the operation log is the document, snapshots only shorten reading it."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass
+from threading import Lock
+from typing import Literal
+
+from sqlalchemy import delete, event, select
+from sqlalchemy.orm import Session
+
+from jaskel.core.edition import Edition, Piece
+from jaskel.core.history import Entry, History, Step
+from jaskel.core.operations import Operation, apply, describe, from_json, to_json
+from jaskel.core.problem import Missing, Problem, Stale
+from jaskel.store.models import EditionRow, LogEntry, Snapshot
+
+SNAPSHOT_EVERY = 40
+CACHED = 16
+
+Words = Callable[[tuple[int, int]], str]
+
+
+@dataclass(frozen=True)
+class Opened:
+    """An edition at a revision, with what can be undone there."""
+
+    id: str
+    revision: int
+    edition: Edition
+    history: History
+
+
+class Editions:
+    """Reads and changes editions. Keeps the newest state of those in use; safe to use from several threads."""
+
+    def __init__(self) -> None:
+        self._cache: OrderedDict[str, Opened] = OrderedDict()
+        self._lock = Lock()
+
+    def open(self, session: Session, edition_id: str) -> Opened:
+        """The edition as it is now.
+
+        Raises
+        ------
+        Missing
+            When there is no such edition.
+        """
+        row = session.get(EditionRow, edition_id, populate_existing=True)
+        if row is None:
+            raise Missing("no-edition", "This edition is not there any more. Go back to the library and open another.")
+        with self._lock:
+            cached = self._cache.get(edition_id)
+        if cached and cached.revision == row.revision:
+            return cached
+        opened = self._catch_up(session, row, cached if cached and cached.revision < row.revision else None)
+        self._keep(opened)
+        return opened
+
+    def perform(self, session: Session, edition_id: str, revision: int, operation: Operation, words: Words) -> Opened:
+        """Carry out ``operation``, which was made on ``revision``.
+
+        Raises
+        ------
+        Stale
+            When the edition has moved on; ``facts["since"]`` says what happened.
+        Problem
+            When the operation does not apply.
+        """
+        opened = self._fresh(session, edition_id, revision)
+        return self._append(session, opened, "do", None, operation, describe(operation, words))
+
+    def arrive(self, session: Session, edition_id: str, operation: Operation) -> Opened:
+        """Add material at the end, whatever the revision. It is not part of what can be undone."""
+        opened = self.open(session, edition_id)
+        return self._append(session, opened, "base", None, operation, "added a recording")
+
+    def undo(self, session: Session, edition_id: str, revision: int) -> Opened:
+        """Take back the newest step that has not been taken back."""
+        return self._turn(session, edition_id, revision, "undo")
+
+    def redo(self, session: Session, edition_id: str, revision: int) -> Opened:
+        """Do again what was taken back last."""
+        return self._turn(session, edition_id, revision, "redo")
+
+    def _turn(self, session: Session, edition_id: str, revision: int, step: Literal["undo", "redo"]) -> Opened:
+        opened = self._fresh(session, edition_id, revision)
+        stack = opened.history.undoable if step == "undo" else opened.history.redoable
+        if not stack:
+            raise Problem(f"nothing-to-{step}", f"There is nothing to {step}.")
+        entry = session.get_one(LogEntry, (edition_id, stack[-1]))
+        operation = from_json(entry.inverse if step == "undo" else entry.operation)
+        return self._append(session, opened, step, entry.number, operation, entry.summary)
+
+    def _fresh(self, session: Session, edition_id: str, revision: int) -> Opened:
+        opened = self.open(session, edition_id)
+        if opened.revision != revision:
+            newer = session.scalars(
+                select(LogEntry).where(LogEntry.edition_id == edition_id, LogEntry.number > revision).order_by(LogEntry.number)
+            )
+            since = [{"step": entry.step, "summary": entry.summary} for entry in newer]
+            told = "; ".join(entry["summary"] for entry in since[-3:])
+            raise Stale(
+                "stale",
+                f"This edition was changed in another window ({told}). The page now shows it as it is: look, and repeat yours.",
+                revision=opened.revision,
+                since=since,
+            )
+        return opened
+
+    def _append(
+        self,
+        session: Session,
+        opened: Opened,
+        step: Step | Literal["base"],
+        target: int | None,
+        operation: Operation,
+        summary: str,
+    ) -> Opened:
+        edition, inverse = apply(opened.edition, operation)
+        number = opened.revision + 1
+        target = target or number
+        session.add(
+            LogEntry(
+                edition_id=opened.id,
+                number=number,
+                step=step,
+                target=target,
+                operation=to_json(operation),
+                inverse=to_json(inverse),
+                summary=summary,
+            )
+        )
+        session.get_one(EditionRow, opened.id).revision = number
+        if number % SNAPSHOT_EVERY == 0:
+            self._snapshot(session, opened.id, number, edition)
+        history = opened.history if step == "base" else opened.history.after(Entry(number, step, target))
+        appended = Opened(opened.id, number, edition, history)
+        # Remembered once it is stored, so that the next edit need not carry it out again.
+        event.listen(session, "after_commit", lambda _: self._keep(appended), once=True)
+        return appended
+
+    def _snapshot(self, session: Session, edition_id: str, revision: int, edition: Edition) -> None:
+        rows = [[p.recording, p.start, p.end, p.kept, p.why] for p in edition.pieces]
+        session.add(Snapshot(edition_id=edition_id, revision=revision, pieces=rows))
+        session.execute(
+            delete(Snapshot).where(Snapshot.edition_id == edition_id, Snapshot.revision < revision - 10 * SNAPSHOT_EVERY)
+        )
+
+    def _catch_up(self, session: Session, row: EditionRow, known: Opened | None) -> Opened:
+        entries = (
+            select(LogEntry).where(LogEntry.edition_id == row.id, LogEntry.number <= row.revision).order_by(LogEntry.number)
+        )
+        if known:
+            edition, history, at = known.edition, known.history, known.revision
+        else:
+            edition, at = self._from_snapshot(session, row)
+            steps = session.execute(
+                select(LogEntry.number, LogEntry.step, LogEntry.target)
+                .where(LogEntry.edition_id == row.id, LogEntry.number <= at, LogEntry.step != "base")
+                .order_by(LogEntry.number)
+            )
+            history = History.read(Entry(number, step, target) for number, step, target in steps)  # type: ignore[arg-type]
+        for entry in session.scalars(entries.where(LogEntry.number > at)):
+            edition, _ = apply(edition, from_json(entry.operation))
+            if entry.step != "base":
+                history = history.after(Entry(entry.number, entry.step, entry.target))  # type: ignore[arg-type]
+        return Opened(row.id, row.revision, edition, history)
+
+    def _from_snapshot(self, session: Session, row: EditionRow) -> tuple[Edition, int]:
+        newest = session.scalar(
+            select(Snapshot)
+            .where(Snapshot.edition_id == row.id, Snapshot.revision <= row.revision)
+            .order_by(Snapshot.revision.desc())
+            .limit(1)
+        )
+        if newest is None:
+            return Edition((), row.crossfade), 0
+        return Edition(tuple(Piece(*piece) for piece in newest.pieces), row.crossfade), newest.revision
+
+    def _keep(self, opened: Opened) -> None:
+        with self._lock:
+            self._cache[opened.id] = opened
+            self._cache.move_to_end(opened.id)
+            while len(self._cache) > CACHED:
+                self._cache.popitem(last=False)

@@ -1,0 +1,9 @@
+"""Alembic's entry point: run the migrations on the connection that is handed in."""
+
+from alembic import context
+
+from jaskel.store.models import Base
+
+context.configure(connection=context.config.attributes["connection"], target_metadata=Base.metadata, render_as_batch=True)
+with context.begin_transaction():
+    context.run_migrations()

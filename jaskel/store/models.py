@@ -1,0 +1,176 @@
+"""The tables. Values that only the core understands (pieces, words, operations) are stored as JSON."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from secrets import token_hex
+from typing import Any
+
+from sqlalchemy import JSON, ForeignKey, Index
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+def new_id() -> str:
+    return token_hex(6)
+
+
+def now() -> datetime:
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+class Base(DeclarativeBase):
+    pass
+
+
+class Show(Base):
+    """A series with a common look and sound."""
+
+    __tablename__ = "shows"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    name: Mapped[str]
+    about: Mapped[str] = mapped_column(default="")
+    created: Mapped[datetime] = mapped_column(default=now)
+    episodes: Mapped[list[Episode]] = relationship(back_populates="show", order_by="Episode.created")
+
+
+class Episode(Base):
+    """One programme being made."""
+
+    __tablename__ = "episodes"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    show_id: Mapped[str] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
+    title: Mapped[str]
+    created: Mapped[datetime] = mapped_column(default=now)
+    show: Mapped[Show] = relationship(back_populates="episodes")
+    recordings: Mapped[list[Recording]] = relationship(back_populates="episode", order_by="Recording.created")
+    editions: Mapped[list[EditionRow]] = relationship(back_populates="episode", order_by="EditionRow.created")
+
+
+class Recording(Base):
+    """A captured or imported piece of media.
+
+    ``state`` is ``preparing``, ``cut off`` (readable in part; a person decides), ``ready`` or ``failed``. ``digest`` names
+    the original in the vault, ``info`` is what the file says of itself, ``length`` is in ticks once its sound is decoded.
+    """
+
+    __tablename__ = "recordings"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    digest: Mapped[str] = mapped_column(index=True)
+    size: Mapped[int]
+    info: Mapped[dict[str, Any]] = mapped_column(JSON)
+    state: Mapped[str] = mapped_column(default="preparing")
+    length: Mapped[int] = mapped_column(default=0)
+    missing: Mapped[float] = mapped_column(default=0.0)
+    trouble: Mapped[str] = mapped_column(default="")
+    has_working_copy: Mapped[bool] = mapped_column(default=False)
+    language: Mapped[str] = mapped_column(default="en")
+    transcript_state: Mapped[str] = mapped_column(default="none")
+    transcript_trouble: Mapped[str] = mapped_column(default="")
+    transcript_revision: Mapped[int] = mapped_column(default=0)
+    created: Mapped[datetime] = mapped_column(default=now)
+    episode: Mapped[Episode] = relationship(back_populates="recordings")
+
+
+class TranscriptPart(Base):
+    """Words of one part of a recording, in order: ``[text, start, end, confidence, voice]`` each."""
+
+    __tablename__ = "transcript_parts"
+    recording_id: Mapped[str] = mapped_column(ForeignKey("recordings.id", ondelete="CASCADE"), primary_key=True)
+    start: Mapped[int] = mapped_column(primary_key=True)
+    end: Mapped[int]
+    words: Mapped[list[list[Any]]] = mapped_column(JSON)
+
+
+class EditionRow(Base):
+    """One edited version of an episode; its content is the log of operations on it."""
+
+    __tablename__ = "editions"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    crossfade: Mapped[int]
+    revision: Mapped[int] = mapped_column(default=0)
+    created: Mapped[datetime] = mapped_column(default=now)
+    episode: Mapped[Episode] = relationship(back_populates="editions")
+
+
+class LogEntry(Base):
+    """One step of the append-only log. ``number`` is the revision it led to.
+
+    ``step`` is ``do``, ``undo``, ``redo``, or ``base`` for material that arrives by itself and is not undone. ``target`` is
+    the entry an undo or redo is about. ``operation`` was applied, ``inverse`` takes it back.
+    """
+
+    __tablename__ = "log"
+    edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    step: Mapped[str]
+    target: Mapped[int]
+    operation: Mapped[dict[str, Any]] = mapped_column(JSON)
+    inverse: Mapped[dict[str, Any]] = mapped_column(JSON)
+    summary: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Snapshot(Base):
+    """The pieces of an edition at a revision: ``[recording, start, end, kept, why]`` each, so that logs are not read whole."""
+
+    __tablename__ = "snapshots"
+    edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), primary_key=True)
+    revision: Mapped[int] = mapped_column(primary_key=True)
+    pieces: Mapped[list[list[Any]]] = mapped_column(JSON)
+
+
+class Job(Base):
+    """Work for the worker. ``state`` is ``queued``, ``running``, ``done``, ``failed`` or ``cancelled``.
+
+    ``done`` and ``total`` are ticks of media. ``worker`` and ``beat`` say who has it and when that one was last alive.
+    """
+
+    __tablename__ = "jobs"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    kind: Mapped[str]
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    subject: Mapped[str] = mapped_column(index=True)
+    details: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    state: Mapped[str] = mapped_column(default="queued", index=True)
+    done: Mapped[int] = mapped_column(default=0)
+    total: Mapped[int] = mapped_column(default=0)
+    trouble: Mapped[str] = mapped_column(default="")
+    cancel: Mapped[bool] = mapped_column(default=False)
+    attempts: Mapped[int] = mapped_column(default=0)
+    worker: Mapped[str] = mapped_column(default="")
+    beat: Mapped[float] = mapped_column(default=0.0)
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
+class Export(Base):
+    """A finished export; its file lies in the vault under its id."""
+
+    __tablename__ = "exports"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), index=True)
+    job_id: Mapped[str]
+    form: Mapped[str]
+    file_name: Mapped[str]
+    size: Mapped[int]
+    length: Mapped[int]
+    revision: Mapped[int]
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
+class Notice(Base):
+    """Something that happened, for the windows that are open; old ones are deleted."""
+
+    __tablename__ = "notices"
+    __table_args__ = {"sqlite_autoincrement": True}  # noqa: RUF012
+    id: Mapped[int] = mapped_column(primary_key=True)
+    episode_id: Mapped[str] = mapped_column(default="")
+    kind: Mapped[str]
+    facts: Mapped[dict[str, Any]] = mapped_column(JSON)
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+Index("jobs_by_subject", Job.subject, Job.kind)

@@ -1,0 +1,142 @@
+"""The vault: media files by what is in them.
+
+Originals are stored under the SHA-256 of their content, once however often they are used, and are never written to again.
+What is derived from them (conformed sound, envelope, working copy) can be made anew at any time. Names given by people
+never become paths.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import shutil
+import socket
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from errno import ENOSPC
+from pathlib import Path
+from tempfile import NamedTemporaryFile
+from typing import BinaryIO
+
+import psutil
+
+from jaskel.core.problem import Problem
+
+CHUNK = 1 << 20
+
+_HOST = socket.gethostname()
+
+
+def _alive(pid: str) -> bool:
+    return pid.isdigit() and psutil.pid_exists(int(pid))
+
+
+@dataclass(frozen=True)
+class Received:
+    """A file as it came in, not yet in its place."""
+
+    path: Path
+    digest: str
+    size: int
+
+
+class Vault:
+    """Files under ``root``; several processes may use it at once."""
+
+    def __init__(self, root: Path) -> None:
+        self.root = root
+        for folder in ("incoming", "originals", "derived", "exports"):
+            (root / folder).mkdir(parents=True, exist_ok=True)
+
+    @contextmanager
+    def receive(self, stream: BinaryIO, name: str, expected: int | None = None) -> Iterator[Received]:
+        """Stream an upload to disk while hashing it; it is gone after the block unless :meth:`keep` was called.
+
+        Raises
+        ------
+        Problem
+            ``upload-broken`` when fewer bytes came than ``expected``; ``disk-full``.
+        """
+        with NamedTemporaryFile(dir=self.root / "incoming", delete=False) as file:
+            path = Path(file.name)
+            try:
+                digest, size = hashlib.sha256(), 0
+                while chunk := stream.read(CHUNK):
+                    file.write(chunk)
+                    digest.update(chunk)
+                    size += len(chunk)
+                file.flush()
+                if expected is not None and size < expected:
+                    raise Problem(
+                        "upload-broken", f"“{name}” broke off after {size / 1e6:.1f} of {expected / 1e6:.1f} MB. Add it again."
+                    )
+                yield Received(path, digest.hexdigest(), size)
+            except OSError as error:
+                if error.errno == ENOSPC:
+                    raise Problem(
+                        "disk-full", f"The disk became full while “{name}” came in. Make room and add it again."
+                    ) from error
+                raise
+            finally:
+                path.unlink(missing_ok=True)
+
+    def keep(self, received: Received) -> None:
+        """Put a received file in its place among the originals."""
+        place = self.original(received.digest)
+        if place.exists():
+            return
+        place.parent.mkdir(exist_ok=True)
+        with received.path.open("rb") as file:
+            os.fsync(file.fileno())
+        os.replace(received.path, place)
+        place.chmod(0o444)
+
+    def adopt(self, path: Path) -> Received:
+        """Copy a file of this machine into the vault, leaving it where it is."""
+        with path.open("rb") as stream, self.receive(stream, path.name) as received:
+            self.keep(received)
+            return received
+
+    def original(self, digest: str) -> Path:
+        return self.root / "originals" / digest[:2] / digest
+
+    def drop_original(self, digest: str) -> None:
+        """Delete an original that nothing uses any more, and all that was derived from it."""
+        self.original(digest).unlink(missing_ok=True)
+        shutil.rmtree(self.root / "derived" / digest, ignore_errors=True)
+
+    def sound(self, digest: str) -> Path:
+        return self.root / "derived" / digest / "sound.flac"
+
+    def peaks(self, digest: str) -> Path:
+        return self.root / "derived" / digest / "peaks.bin"
+
+    def working_copy(self, digest: str) -> Path:
+        return self.root / "derived" / digest / "picture.mp4"
+
+    def export(self, export_id: str) -> Path:
+        return self.root / "exports" / export_id
+
+    @contextmanager
+    def making(self, place: Path) -> Iterator[Path]:
+        """A temporary path beside ``place``, put there as a whole when the block ends well and deleted when not."""
+        place.parent.mkdir(parents=True, exist_ok=True)
+        for left in place.parent.glob(f".{place.name}.{_HOST}-*.partial"):
+            if not _alive(left.name.split("-")[-1].removesuffix(".partial")):
+                left.unlink(missing_ok=True)  # by a process that was killed while it wrote
+        partial = place.with_name(f".{place.name}.{_HOST}-{os.getpid()}.partial")
+        try:
+            yield partial
+            with partial.open("rb") as file:
+                os.fsync(file.fileno())
+            os.replace(partial, place)
+        finally:
+            partial.unlink(missing_ok=True)
+
+    def sweep(self) -> None:
+        """Delete what an earlier run left half made. Only to be called while nothing else uses the vault."""
+        for path in (self.root / "incoming").iterdir():
+            path.unlink(missing_ok=True)
+        for path in (*self.root.glob("derived/*/.*.partial"), *self.root.glob("exports/.*.partial")):
+            path.unlink(missing_ok=True)

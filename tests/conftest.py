@@ -1,0 +1,73 @@
+"""What the tests share: made-up media, data folders, and the demo's media with its truths."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+import pytest
+
+from jaskel.settings import Settings
+from jaskel.store.home import Home
+
+DEMO = Path(__file__).resolve().parents[1] / "jaskel" / "demo" / "media"
+RATE = 48_000
+
+
+def tone(seconds: float, hertz: float = 440.0, rate: int = RATE) -> np.ndarray:
+    """A tone with a slow swell, so that every place in it sounds different."""
+    t = np.arange(round(seconds * rate)) / rate
+    return (0.4 * np.sin(2 * np.pi * hertz * t) * (0.5 + 0.5 * np.sin(2 * np.pi * 0.31 * t))).astype(np.float32)
+
+
+def write_media(
+    path: Path, sound: np.ndarray | None, pictures: int = 0, *, codec: str = "", rate: int = RATE, fps: int = 25
+) -> Path:
+    """Write a file whose suffix says what it is; pictures are numbered by their brightness."""
+    codecs = {".wav": "pcm_s16le", ".mp3": "libmp3lame", ".flac": "flac", ".ogg": "libopus", ".m4a": "aac"}
+    with av.open(str(path), "w") as out:
+        video = audio = None
+        if pictures:
+            video = out.add_stream("libx264", rate=fps, options={"crf": "10", "g": "30"})
+            video.width, video.height, video.pix_fmt = 160, 96, "yuv420p"
+        if sound is not None:
+            layout = "mono" if sound.ndim == 1 else "stereo"
+            audio = out.add_stream(codec or codecs.get(path.suffix, "aac"), rate=rate, layout=layout)
+        for number in range(pictures):
+            level = 16 + number * 7 % 220
+            frame = av.VideoFrame.from_ndarray(np.full((96, 160, 3), level, np.uint8), "rgb24")
+            frame.pts, frame.time_base = number, Fraction(1, fps)
+            out.mux(video.encode(frame))
+        if video:
+            out.mux(video.encode())
+        if audio:
+            whole = np.atleast_2d(sound if sound.ndim == 1 else sound.T)
+            for start in range(0, whole.shape[1], 4800):
+                part = np.ascontiguousarray(whole[:, start : start + 4800])
+                frame = av.AudioFrame.from_ndarray(part, "fltp", layout)
+                frame.sample_rate, frame.pts, frame.time_base = rate, start, Fraction(1, rate)
+                resampled = frame
+                out.mux(audio.encode(resampled))
+            out.mux(audio.encode())
+    return path
+
+
+@pytest.fixture
+def settings(tmp_path: Path) -> Settings:
+    return Settings(tmp_path / "data")
+
+
+@pytest.fixture
+def home(settings: Settings) -> Iterator[Home]:
+    opened = Home(settings)
+    opened.database.migrate()
+    yield opened
+    opened.close()
+
+
+def truth(name: str) -> dict:
+    return json.loads((DEMO / f"{name}.truth.json").read_text())
