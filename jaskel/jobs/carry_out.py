@@ -1,0 +1,215 @@
+"""Carrying out one job: claiming it, reporting its progress, and saying how it ended."""
+
+from __future__ import annotations
+
+import logging
+import os
+import socket
+import time
+from collections.abc import Callable
+from functools import lru_cache
+from threading import Event
+
+import psutil
+from huey import Huey
+from sqlalchemy import select, update
+
+from jaskel.core.problem import Problem
+from jaskel.core.timebase import Ticks
+from jaskel.jobs.queue import ACTIVE, announce, queue_of
+from jaskel.jobs.workshop import Workshop
+from jaskel.settings import Settings
+from jaskel.store.home import Home
+from jaskel.store.models import Job, Recording
+
+log = logging.getLogger("jaskel.jobs")
+
+REPORT_SECONDS = 0.25
+MOST_ATTEMPTS = 3
+"""A job whose worker died this often is not tried again by itself."""
+
+ONE_AT_A_TIME = ("transcribe",)
+"""Kinds of which only one runs at once: the recogniser uses all processors anyway."""
+
+stopping = Event()
+"""Set when the worker is asked to end; running jobs then go back to the queue."""
+
+
+class Cancelled(Exception):
+    """A person cancelled the job."""
+
+
+class Interrupted(Exception):
+    """The worker ends; the job is to go on later."""
+
+
+class Progress:
+    """Given to every job to report how far it has come, in ticks of media. Raises where the job has to stop."""
+
+    def __init__(self, home: Home, job_id: str) -> None:
+        self._home, self._id, self._last = home, job_id, 0.0
+
+    def __call__(self, done: Ticks) -> None:
+        if stopping.is_set():
+            raise Interrupted
+        if time.monotonic() - self._last >= REPORT_SECONDS:
+            self.report(done)
+
+    def report(self, done: Ticks) -> None:
+        """Store progress now, however short ago the last report was."""
+        self._last = time.monotonic()
+        with self._home.database.write() as session:
+            job = session.get_one(Job, self._id)
+            if job.cancel:
+                raise Cancelled
+            job.done, job.beat = done, time.time()
+            announce(session, job)
+
+
+Handler = Callable[[Workshop, Job, Progress], None]
+
+
+def handlers() -> dict[str, Handler]:
+    """What is done for each kind of job."""
+    from jaskel.jobs import export, prepare, transcribe
+
+    return {
+        "prepare": prepare.prepare,
+        "picture": prepare.picture,
+        "transcribe": transcribe.transcribe_recording,
+        "export": export.export_edition,
+    }
+
+
+def me() -> str:
+    """Name of this worker process."""
+    return f"{socket.gethostname()}:{os.getpid()}"
+
+
+@lru_cache(maxsize=8)
+def task_of(huey: Huey, settings: Settings):  # type: ignore[no-untyped-def]
+    """The one task in the queue: carry out the job with an id."""
+    workshop: list[Workshop] = []
+
+    @huey.task(name="carry_out")
+    def carry_out_message(job_id: str) -> None:
+        if not workshop:
+            workshop.append(Workshop(settings))
+        carry_out(workshop[0], job_id)
+
+    return carry_out_message
+
+
+def message_for(settings: Settings, job_id: str) -> None:
+    """Write the message that brings a job to a worker."""
+    task_of(queue_of(settings), settings)(job_id)
+
+
+def carry_out(workshop: Workshop, job_id: str) -> None:
+    """Do a job if it is still waiting, and store how it ended."""
+    job = _claim(workshop.home, job_id)
+    if job is None:
+        return
+    progress = Progress(workshop.home, job_id)
+    state, trouble = "done", ""
+    try:
+        handlers()[job.kind](workshop, job, progress)
+    except Cancelled:
+        state = "cancelled"
+    except Interrupted:
+        state = "queued"
+    except Problem as problem:
+        state, trouble = "failed", problem.sentence
+    except Exception:
+        log.exception("job %s (%s) failed", job.id, job.kind)
+        state = "failed"
+        trouble = "Something went wrong inside Jaskel; the worker's log has the details. Nothing is lost: try again."
+    _finish(workshop.home, job_id, state, trouble)
+    if job.kind in ONE_AT_A_TIME:
+        _send_next(workshop.home, job.kind)
+
+
+def _claim(home: Home, job_id: str) -> Job | None:
+    with home.database.write() as session:
+        job = session.get(Job, job_id)
+        if job is None or job.state != "queued" or stopping.is_set():
+            return None
+        running = select(Job.id).where(Job.kind == job.kind, Job.state == "running")
+        if job.kind in ONE_AT_A_TIME and session.scalar(running):
+            return None
+        job.state, job.worker, job.beat, job.attempts = "running", me(), time.time(), job.attempts + 1
+        announce(session, job)
+        return job
+
+
+def _finish(home: Home, job_id: str, state: str, trouble: str) -> None:
+    with home.database.write() as session:
+        job = session.get_one(Job, job_id)
+        job.state, job.trouble, job.worker, job.cancel = state, trouble, "", False
+        if state == "queued":
+            job.attempts -= 1
+        if state == "done" and job.total:
+            job.done = job.total
+        if state == "failed" and job.kind in ("prepare", "transcribe"):
+            _mark_failed(session.get(Recording, job.subject), job)
+        elif state == "cancelled" and job.kind == "transcribe":
+            recording = session.get(Recording, job.subject)
+            if recording:
+                recording.transcript_state = "stopped"
+        announce(session, job)
+
+
+def _mark_failed(recording: Recording | None, job: Job) -> None:
+    if recording and job.kind == "prepare":
+        recording.state, recording.trouble = "failed", job.trouble
+    elif recording:
+        recording.transcript_state, recording.transcript_trouble = "failed", job.trouble
+
+
+def _send_next(home: Home, kind: str) -> None:
+    with home.database.read() as session:
+        waiting = session.scalar(select(Job.id).where(Job.kind == kind, Job.state == "queued").order_by(Job.created).limit(1))
+    if waiting and not stopping.is_set():
+        message_for(home.settings, waiting)
+
+
+LOST_SECONDS = 30.0
+"""A job whose worker has not been heard of for so long, or that waits for so long, is sent again."""
+
+
+def recover(home: Home) -> list[str]:
+    """Put jobs whose worker died back into the queue, and send again what waits for long. Gives their ids."""
+    again: list[str] = []
+    with home.database.write() as session:
+        for job in session.scalars(select(Job).where(Job.state.in_(ACTIVE)).order_by(Job.created)):
+            silent = time.time() - job.beat
+            if job.state == "running" and not (_dead(job.worker) or silent > 10 * LOST_SECONDS):
+                continue
+            if job.state == "queued" and silent < LOST_SECONDS:
+                continue
+            if job.state == "running" and job.attempts >= MOST_ATTEMPTS:
+                job.state, job.worker = "failed", ""
+                job.trouble = f"This stopped the worker {MOST_ATTEMPTS} times, so it is not tried again by itself."
+                _mark_failed(session.get(Recording, job.subject), job) if job.kind in ("prepare", "transcribe") else None
+            elif job.cancel:
+                job.state, job.worker, job.cancel = "cancelled", "", False
+            else:
+                job.state, job.worker, job.beat = "queued", "", time.time()
+                again.append(job.id)
+            announce(session, job)
+    for job_id in again:
+        message_for(home.settings, job_id)
+    return again
+
+
+def keep_alive(home: Home) -> None:
+    """Say that this worker lives, on all jobs it has."""
+    with home.database.write() as session:
+        session.execute(update(Job).where(Job.worker == me(), Job.state == "running").values(beat=time.time()))
+
+
+def _dead(worker: str) -> bool:
+    host, _, pid = worker.rpartition(":")
+    if host != socket.gethostname() or not pid.isdigit():
+        return False
+    return worker != me() and not psutil.pid_exists(int(pid))

@@ -1,0 +1,103 @@
+"""Exporting an edition as it is when the export begins."""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+from pathlib import Path
+
+from jaskel.core.captions.cues import cues, programme_words
+from jaskel.core.plan import Plan, compile_plan
+from jaskel.core.problem import Problem
+from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.workshop import Workshop
+from jaskel.media.card import draw_card
+from jaskel.media.probe import MediaInfo, room_for
+from jaskel.media.render import Frame, Tags, write_film, write_mp3, write_wav
+from jaskel.media.texts import write_captions, write_markdown, write_text
+from jaskel.store.models import EditionRow, Export, Job, Recording
+from jaskel.store.notices import post
+
+FORMS = {
+    "wav": ("WAV, 24 bit", "wav"),
+    "mp3": ("MP3, tagged", "mp3"),
+    "mp4": ("MP4, H.264 and AAC", "mp4"),
+    "srt": ("SubRip captions", "srt"),
+    "vtt": ("WebVTT captions", "vtt"),
+    "txt": ("Transcript, text", "txt"),
+    "md": ("Transcript, Markdown", "md"),
+}
+"""What an edition can be exported as: a name for people and the ending of the file."""
+
+CARD_FRAME = Frame(1280, 720, Fraction(25))
+BYTES_A_SECOND = {"wav": 288_000, "mp3": 24_000, "mp4": 600_000}
+
+
+def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
+    """Write one file; it appears among the exports when it is complete."""
+    home, form = workshop.home, job.details["form"]
+    with home.database.read() as session:
+        row = session.get_one(EditionRow, job.subject)
+        opened = home.editions.open(session, row.id)
+        used = {piece.recording for piece in opened.edition.pieces}
+        recordings = {name: session.get_one(Recording, name) for name in used}
+        transcripts = {name: home.transcripts.of(session, recording) for name, recording in recordings.items()}
+        tags = Tags(f"{row.episode.title}", row.episode.show.name, row.episode.title)
+        name = file_name(row.episode.show.name, row.episode.title, row.name, form)
+    plan = compile_plan(opened.edition)
+    if not plan.length:
+        raise Problem(
+            "nothing-kept", "Everything in this edition is struck, so there is nothing to export. Put something back."
+        )
+    room_for(home.vault.root, BYTES_A_SECOND.get(form, 0) * plan.length // 48_000, name)
+    words = programme_words(opened.edition, plan, transcripts)
+    with home.database.write() as session:
+        session.get_one(Job, job.id).total = plan.length
+    with home.vault.making(home.vault.export(job.id)) as path:
+        match form:
+            case "wav":
+                write_wav(path, plan, workshop.sound.read, progress)
+            case "mp3":
+                write_mp3(path, plan, workshop.sound.read, progress, tags)
+            case "mp4":
+                _film(workshop, path, plan, recordings, tags, progress)
+            case "srt" | "vtt":
+                write_captions(path, cues(words, plan.length), form)
+            case "txt":
+                write_text(path, words)
+            case "md":
+                write_markdown(path, words, tags.title, tags.show)
+        size = path.stat().st_size
+    with home.database.write() as session:
+        session.merge(
+            Export(
+                id=job.id,
+                edition_id=row.id,
+                job_id=job.id,
+                form=form,
+                file_name=name,
+                size=size,
+                length=plan.length,
+                revision=opened.revision,
+            )
+        )
+        post(session, "export", job.episode_id, id=job.id)
+
+
+def _film(workshop: Workshop, path: Path, plan: Plan, recordings: dict[str, Recording], tags: Tags, progress: Progress) -> None:
+    infos = {name: MediaInfo.from_json(recording.info) for name, recording in recordings.items()}
+    pictures = [picture for span in plan.spans if (picture := infos[span.recording].picture)]
+    first = pictures[0] if pictures else None
+    frame = Frame(first.width, first.height, first.frame_rate) if first else CARD_FRAME
+    card = draw_card(tags.title, tags.show, (frame.width, frame.height))
+
+    def original(name: str) -> Path | None:
+        return workshop.home.vault.original(recordings[name].digest) if infos[name].picture else None
+
+    write_film(path, plan, workshop.sound.read, original, frame, card, progress, tags)
+
+
+def file_name(show: str, title: str, edition: str, form: str) -> str:
+    """A name for the download: letters, digits, spaces and dashes of what people called things."""
+    text = " - ".join(part for part in (show, title, "" if edition == "Programme" else edition) if part)
+    return (re.sub(r"[^\w\s.,-]", "", text).strip(" .")[:120] or "episode") + f".{FORMS[form][1]}"

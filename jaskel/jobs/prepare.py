@@ -1,0 +1,100 @@
+"""From an original to what the page and the recogniser need: its sound, its envelope, a light copy of its picture."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from sqlalchemy.orm import Session
+
+from jaskel.core.operations import Append
+from jaskel.core.timebase import RATE, clock, from_seconds
+from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.queue import add_job, send
+from jaskel.jobs.workshop import Workshop
+from jaskel.media.conform import Conformed, conform
+from jaskel.media.picture import make_working_copy
+from jaskel.media.probe import MediaInfo
+from jaskel.store.home import Home
+from jaskel.store.models import Episode, Job, Recording
+from jaskel.store.notices import post
+
+
+def prepare(workshop: Workshop, job: Job, progress: Progress) -> None:
+    """Decode the sound of a recording, then put it on the page and start what follows."""
+    home = workshop.home
+    with home.database.read() as session:
+        recording = session.get_one(Recording, job.subject)
+    done = _decode(home, recording, progress)
+    with home.database.write() as session:
+        recording = session.get_one(Recording, job.subject)
+        recording.length, recording.missing = done.length, done.missing
+        if done.missing:
+            recording.state = "cut off"
+            recording.trouble = (
+                f"“{recording.name}” breaks off: it says it is {clock(done.length + from_seconds(done.missing))} long, "
+                f"but only {clock(done.length)} can be read."
+            )
+            post(session, "recording", recording.episode_id, id=recording.id)
+            return
+    take_in(home, job.subject, transcribe=bool(job.details.get("transcribe", True)))
+
+
+def _decode(home: Home, recording: Recording, progress: Progress) -> Conformed:
+    vault, info = home.vault, MediaInfo.from_json(recording.info)
+    sound, peaks = vault.sound(recording.digest), vault.peaks(recording.digest)
+    if sound.exists() and peaks.exists():
+        return _already_decoded(sound, info)
+    with vault.making(sound) as new_sound, vault.making(peaks) as new_peaks:
+        return conform(vault.original(recording.digest), info, new_sound, new_peaks, progress)
+
+
+def _already_decoded(sound: Path, info: MediaInfo) -> Conformed:
+    import soundfile
+
+    length = soundfile.info(sound).frames
+    missing = max(0.0, (info.seconds or 0.0) - length / RATE)
+    return Conformed(length, missing if missing >= max(0.5, 0.002 * (info.seconds or 0)) else 0.0)
+
+
+def take_in(home: Home, recording_id: str, *, transcribe: bool) -> None:
+    """Make a decoded recording ready: lay it at the end of the episode's editions, start its transcript and its picture.
+
+    Doing it twice changes nothing the second time.
+    """
+    jobs: list[str] = []
+    with home.database.write() as session:
+        recording = session.get_one(Recording, recording_id)
+        if recording.state == "ready":
+            return
+        recording.state, recording.trouble = "ready", ""
+        for edition in session.get_one(Episode, recording.episode_id).editions:
+            opened = home.editions.arrive(session, edition.id, Append(recording.id, recording.length))
+            post(session, "edition", recording.episode_id, id=edition.id, revision=opened.revision)
+        if transcribe:
+            jobs.append(start_transcript(session, recording))
+        if recording.info["picture"]:
+            jobs.append(add_job(session, "picture", recording.episode_id, recording.id, recording.length).id)
+        post(session, "recording", recording.episode_id, id=recording.id)
+    for job in jobs:
+        send(home, job)
+
+
+def start_transcript(session: Session, recording: Recording) -> str:
+    """Write down the job that transcribes ``recording``; gives its id."""
+    recording.transcript_state, recording.transcript_trouble = "waiting", ""
+    return add_job(session, "transcribe", recording.episode_id, recording.id, recording.length).id
+
+
+def picture(workshop: Workshop, job: Job, progress: Progress) -> None:
+    """Make the light copy of a recording's picture."""
+    home = workshop.home
+    with home.database.read() as session:
+        recording = session.get_one(Recording, job.subject)
+    shown = MediaInfo.from_json(recording.info).picture
+    copy = home.vault.working_copy(recording.digest)
+    if shown and not copy.exists():
+        with home.vault.making(copy) as new_copy:
+            make_working_copy(home.vault.original(recording.digest), shown, recording.length, new_copy, progress)
+    with home.database.write() as session:
+        session.get_one(Recording, job.subject).has_working_copy = copy.exists()
+        post(session, "recording", recording.episode_id, id=recording.id)

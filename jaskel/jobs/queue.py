@@ -1,0 +1,100 @@
+"""The queue between server and worker, and how a job gets into it.
+
+The queue only carries ids. What a job is and how far it has come stands in the database; a message that is lost or comes
+twice does no harm.
+"""
+
+from __future__ import annotations
+
+import time
+from functools import lru_cache
+from typing import Any
+
+from huey import Huey, RedisHuey, SqliteHuey
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jaskel.core.problem import Missing, Problem
+from jaskel.settings import Settings
+from jaskel.store.home import Home
+from jaskel.store.models import Job
+from jaskel.store.notices import post
+
+ACTIVE = ("queued", "running")
+
+
+@lru_cache(maxsize=8)
+def queue_of(settings: Settings) -> Huey:
+    """The queue of a data folder; ``settings.queue`` may name a Redis to share one between machines."""
+    if settings.queue.startswith("redis"):
+        return RedisHuey("jaskel", url=settings.queue, results=False)
+    return SqliteHuey("jaskel", filename=str(settings.data / "queue.db"), results=False, fsync=True)
+
+
+def add_job(session: Session, kind: str, episode_id: str, subject: str, total: int = 0, **details: Any) -> Job:
+    """Write down a job; call :func:`send` once the transaction is stored.
+
+    Raises
+    ------
+    Problem
+        ``already-running`` when the same work is already waiting or under way.
+    """
+    same = select(Job).where(Job.kind == kind, Job.subject == subject, Job.state.in_(ACTIVE))
+    for job in session.scalars(same):
+        if job.details == details:
+            raise Problem("already-running", "That is already under way; its progress is shown on the page.", job=job.id)
+    job = Job(kind=kind, episode_id=episode_id, subject=subject, total=total, details=details, beat=time.time())
+    session.add(job)
+    session.flush()
+    announce(session, job)
+    return job
+
+
+def send(home: Home, job_id: str) -> None:
+    """Put a job into the queue."""
+    from jaskel.jobs.carry_out import message_for
+
+    message_for(home.settings, job_id)
+
+
+def announce(session: Session, job: Job) -> None:
+    """Tell open windows how a job stands."""
+    post(session, "job", job.episode_id, id=job.id, kind=job.kind, subject=job.subject, state=job.state, done=job.done,
+         total=job.total, trouble=job.trouble)  # fmt: skip
+
+
+def cancel(home: Home, job_id: str) -> Job:
+    """Stop a job: at once when it waits, at its next step when it runs.
+
+    Raises
+    ------
+    Missing
+        When there is no such job.
+    """
+    with home.database.write() as session:
+        job = _job(session, job_id)
+        if job.state == "queued":
+            job.state = "cancelled"
+            announce(session, job)
+        elif job.state == "running":
+            job.cancel = True
+        return job
+
+
+def retry(home: Home, job_id: str) -> Job:
+    """Let a job that failed or was cancelled go on from where it came to."""
+    with home.database.write() as session:
+        job = _job(session, job_id)
+        if job.state not in ("failed", "cancelled"):
+            raise Problem("not-stopped", "Only work that failed or was cancelled can be tried again.")
+        job.state, job.cancel, job.trouble, job.attempts, job.beat = "queued", False, "", 0, time.time()
+        announce(session, job)
+    send(home, job_id)
+    return job
+
+
+def _job(session: Session, job_id: str) -> Job:
+    job = session.get(Job, job_id)
+    if job is None:
+        raise Missing("no-job", "This work is not in the list any more.")
+    return job
