@@ -1,0 +1,96 @@
+"""What requests work with: the workshop, and what has been compiled from editions."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+from threading import Lock
+from typing import Any, TypeVar, cast
+
+from flask import current_app
+from sqlalchemy.orm import Session
+
+from jaskel.core.page import Paragraph, lay_out
+from jaskel.core.plan import Block, Plan, blocks, compile_plan
+from jaskel.core.transcript import Transcript
+from jaskel.jobs.workshop import Workshop
+from jaskel.settings import Settings
+from jaskel.store.editions import Opened
+from jaskel.store.models import Recording
+
+CACHED = 24
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class Programme:
+    """An edition compiled for listening, in one of its modes."""
+
+    plan: Plan
+
+    @cached_property
+    def blocks(self) -> tuple[Block, ...]:
+        return blocks(self.plan)
+
+    @cached_property
+    def by_key(self) -> dict[str, Block]:
+        return {block.key: block for block in self.blocks}
+
+
+class Memory:
+    """The last few results of compiling, by what they were compiled from."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[Any, Any] = OrderedDict()
+        self._lock = Lock()
+
+    def get(self, key: Any, make: Callable[[], T]) -> T:
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return cast(T, self._kept[key])
+        made = make()
+        with self._lock:
+            self._kept[key] = made
+            while len(self._kept) > CACHED:
+                self._kept.popitem(last=False)
+        return made
+
+
+class Context:
+    """One for each server process."""
+
+    def __init__(self, settings: Settings) -> None:
+        self.workshop = Workshop(settings)
+        self.memory = Memory()
+
+    def programme(self, opened: Opened, mode: str) -> Programme:
+        """The edition as it is heard in ``mode``."""
+        revision = opened.revision if mode == "edited" else opened.edition.length
+        key = "programme", opened.id, mode, revision
+        return self.memory.get(key, lambda: Programme(compile_plan(opened.edition, as_recorded=mode == "recorded")))
+
+    def transcripts(self, session: Session, opened: Opened) -> dict[str, Transcript]:
+        """The transcripts of all recordings in an edition."""
+        used = dict.fromkeys(piece.recording for piece in opened.edition.pieces)
+        found = (session.get(Recording, name) for name in used)
+        return {r.id: self.workshop.home.transcripts.of(session, r) for r in found if r is not None}
+
+    def layout(self, session: Session, opened: Opened) -> tuple[str, Callable[[], tuple[Paragraph, ...]]]:
+        """A name for the words of an edition as laid out now, and how to lay them out."""
+        used = dict.fromkeys(piece.recording for piece in opened.edition.pieces)
+        found = [r for name in used if (r := session.get(Recording, name)) is not None]
+        name = "-".join([opened.id, str(opened.edition.length), *(f"{r.id}.{r.transcript_revision}" for r in found)])
+
+        def make() -> tuple[Paragraph, ...]:
+            return lay_out(opened.edition, self.transcripts(session, opened))
+
+        return name, lambda: self.memory.get(("page", name), make)
+
+
+def context() -> Context:
+    """The context of the application that handles the current request."""
+    return cast(Context, current_app.extensions["jaskel"])

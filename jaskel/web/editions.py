@@ -1,0 +1,145 @@
+"""Editions: their words, and the operations on them."""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+
+from flask_openapi3 import APIBlueprint
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jaskel.core.operations import Operation, PutBack, Strike
+from jaskel.core.page import UNSURE, Paragraph, Token
+from jaskel.store.editions import Opened
+from jaskel.store.models import EditionRow, LogEntry
+from jaskel.store.notices import post
+from jaskel.web.context import context
+from jaskel.web.present import reply
+from jaskel.web.schemas import (
+    EditionPath,
+    HeadOut,
+    OperationIn,
+    PageOut,
+    PassageOut,
+    PutBackIn,
+    RevisionIn,
+    StepOut,
+    StrikeIn,
+    TokenOut,
+)
+
+api = APIBlueprint("editions", __name__, url_prefix="/api")
+
+
+@api.get("/editions/<edition_id>", responses={200: HeadOut})
+def get_edition(path: EditionPath):  # type: ignore[no-untyped-def]
+    """What is struck in an edition, how long it is, and what can be undone."""
+    with context().workshop.home.database.read() as session:
+        return reply(_head(session, context().workshop.home.editions.open(session, path.edition_id)))
+
+
+@api.get("/editions/<edition_id>/page", responses={200: PageOut})
+def get_page(path: EditionPath):  # type: ignore[no-untyped-def]
+    """All words and rests of an edition, struck or not, in passages."""
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        name, lay_out = context().layout(session, opened)
+        return context().memory.get(("page reply", name), lambda: reply(_page(name, opened, lay_out())))
+
+
+@api.post("/editions/<edition_id>/operations", responses={200: HeadOut})
+def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-def]
+    """Carry out an operation that was made on a revision of the edition; refused when that is not the newest."""
+    editions = context().workshop.home.editions
+    with context().workshop.home.database.write() as session:
+        opened = editions.open(session, path.edition_id)
+        _, lay_out = context().layout(session, opened)
+        performed = editions.perform(
+            session, path.edition_id, body.revision, _operation(body.operation), lambda r: _words(lay_out(), r)
+        )
+        return _changed(session, performed)
+
+
+@api.post("/editions/<edition_id>/undo", responses={200: HeadOut})
+def undo(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
+    """Take back the newest step."""
+    with context().workshop.home.database.write() as session:
+        return _changed(session, context().workshop.home.editions.undo(session, path.edition_id, body.revision))
+
+
+@api.post("/editions/<edition_id>/redo", responses={200: HeadOut})
+def redo(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
+    """Do again what was taken back last."""
+    with context().workshop.home.database.write() as session:
+        return _changed(session, context().workshop.home.editions.redo(session, path.edition_id, body.revision))
+
+
+def _operation(operation: StrikeIn | PutBackIn) -> Operation:
+    ranges = tuple((r.begin, r.end) for r in operation.ranges)
+    return Strike(ranges, operation.why) if isinstance(operation, StrikeIn) else PutBack(ranges)
+
+
+def _changed(session: Session, opened: Opened):  # type: ignore[no-untyped-def]
+    head = _head(session, opened)
+    post(session, "edition", head.episode_id, id=opened.id, revision=opened.revision)
+    return reply(head)
+
+
+def _head(session: Session, opened: Opened) -> HeadOut:
+    session.flush()
+    row = session.get_one(EditionRow, opened.id)
+    wanted = [n for n in (opened.history.undoable[-1:] + opened.history.redoable[-1:] + (opened.revision,)) if n]
+    entries = {
+        entry.number: entry
+        for entry in session.scalars(select(LogEntry).where(LogEntry.edition_id == opened.id, LogEntry.number.in_(wanted)))
+    }
+    plan = context().programme(opened, "edited").plan
+    newest = entries.get(opened.revision)
+    return HeadOut(
+        id=opened.id,
+        name=row.name,
+        episode_id=row.episode_id,
+        revision=opened.revision,
+        running_time=plan.length,
+        recorded_time=opened.edition.length,
+        struck=[list(r) for r in opened.edition.struck_ranges()],
+        splices=[span.laid for span in plan.spans[1:]],
+        undo=entries[opened.history.undoable[-1]].summary if opened.history.undoable else None,
+        redo=entries[opened.history.redoable[-1]].summary if opened.history.redoable else None,
+        newest=StepOut(step=newest.step, summary=newest.summary) if newest else None,
+    )
+
+
+KINDS = {"word": "w", "rest": "r", "sound": "s"}
+
+
+def _page(name: str, opened: Opened, page: tuple[Paragraph, ...]) -> PageOut:
+    words = [token for passage in page for token in passage.tokens if token.kind == "word"]
+    return PageOut(
+        layout=name,
+        words=len(words),
+        unsure=sum(token.confidence < UNSURE for token in words),
+        length=opened.edition.length,
+        passages=[
+            PassageOut(recording=p.recording, voice=p.voice, at=p.at, tokens=[_token(token) for token in p.tokens])
+            for p in page
+        ],
+    )
+
+
+def _token(token: Token) -> TokenOut:
+    return TokenOut.model_construct(
+        k=KINDS[token.kind], at=token.at, len=token.length, t=token.start, text=token.text, p=round(token.confidence, 2)
+    )
+
+
+def _words(page: tuple[Paragraph, ...], laid: tuple[int, int]) -> str:
+    """The text between two laid times."""
+    starts = [passage.at for passage in page]
+    within = page[max(0, bisect_right(starts, laid[0]) - 1) : bisect_left(starts, laid[1])]
+    return " ".join(
+        token.text
+        for passage in within
+        for token in passage.tokens
+        if token.kind == "word" and token.at + token.length > laid[0] and token.at < laid[1]
+    )

@@ -1,0 +1,156 @@
+"""Recordings: taking them in, and what the page needs of them."""
+
+from __future__ import annotations
+
+from flask import Response, request, send_file
+from flask_openapi3 import APIBlueprint
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jaskel.core.problem import Missing, Problem
+from jaskel.jobs.prepare import start_transcript, take_in
+from jaskel.jobs.queue import ACTIVE, add_job, send
+from jaskel.media.probe import MediaInfo, probe, room_for
+from jaskel.store.models import Episode, Job, Recording
+from jaskel.store.notices import post
+from jaskel.web.context import context
+from jaskel.web.present import recording_out, reply
+from jaskel.web.schemas import EpisodePath, RecordingOut, RecordingPath, Reuse, UploadQuery
+from jaskel.web.shows import find_episode
+
+api = APIBlueprint("recordings", __name__, url_prefix="/api")
+
+
+@api.post("/episodes/<episode_id>/recordings", responses={201: RecordingOut})
+def upload(path: EpisodePath, query: UploadQuery):  # type: ignore[no-untyped-def]
+    """Take in a file, sent as the body of the request as it is.
+
+    The same file a second time is refused with the recording that has it already, so that it can be reused.
+    """
+    home = context().workshop.home
+    with home.database.read() as session:
+        find_episode(session, path.episode_id)
+    expected = request.content_length
+    room_for(home.vault.root, expected or 0, query.name)
+    with home.vault.receive(request.stream, query.name, expected) as received:  # type: ignore[arg-type]
+        info = probe(received.path, query.name)
+        with home.database.read() as session:
+            _refuse_twin(session, received.digest, query.name)
+        home.vault.keep(received)
+    return _add(path.episode_id, query.name, received.digest, received.size, info, query.transcribe)
+
+
+@api.post("/episodes/<episode_id>/recordings/reuse", responses={201: RecordingOut})
+def reuse(path: EpisodePath, body: Reuse):  # type: ignore[no-untyped-def]
+    """Use a recording that is in the vault already in this episode too."""
+    with context().workshop.home.database.read() as session:
+        find_episode(session, path.episode_id)
+        known = find_recording(session, body.recording_id)
+    info = MediaInfo.from_json(known.info)
+    return _add(path.episode_id, known.name, known.digest, known.size, info, body.transcribe)
+
+
+def _refuse_twin(session: Session, digest: str, name: str) -> None:
+    twin = session.scalar(select(Recording).where(Recording.digest == digest).order_by(Recording.created).limit(1))
+    if twin is not None:
+        where = f"“{twin.name}” in the episode “{session.get_one(Episode, twin.episode_id).title}”"
+        raise Problem(
+            "already-here",
+            f"“{name}” is here already: it is the same file as {where}. It can be used again without a second copy.",
+            recording=twin.id,
+        )
+
+
+def _add(episode_id: str, name: str, digest: str, size: int, info: MediaInfo, transcribe: bool) -> Response:
+    home = context().workshop.home
+    with home.database.write() as session:
+        recording = Recording(episode_id=episode_id, name=name, digest=digest, size=size, info=info.to_json())
+        session.add(recording)
+        session.flush()
+        total = round((info.seconds or 0) * 48_000)
+        job = add_job(session, "prepare", episode_id, recording.id, total, transcribe=transcribe)
+        post(session, "recording", episode_id, id=recording.id)
+    send(home, job.id)
+    return reply(recording_out(recording), 201)
+
+
+@api.post("/recordings/<recording_id>/accept", responses={200: RecordingOut})
+def accept(path: RecordingPath):  # type: ignore[no-untyped-def]
+    """Use what can be read of a recording that was cut off."""
+    home = context().workshop.home
+    with home.database.read() as session:
+        recording = find_recording(session, path.recording_id)
+    if recording.state != "cut off":
+        raise Problem("not-cut-off", "This recording is not waiting for a decision.")
+    take_in(home, path.recording_id, transcribe=True)
+    with home.database.read() as session:
+        return reply(recording_out(find_recording(session, path.recording_id)))
+
+
+@api.delete("/recordings/<recording_id>", responses={204: None})
+def remove(path: RecordingPath):  # type: ignore[no-untyped-def]
+    """Remove a recording that is not part of an edition."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        recording = find_recording(session, path.recording_id)
+        if recording.state == "ready":
+            raise Problem("in-use", "This recording is part of an edition. Strike its words there instead of removing it.")
+        for job in session.scalars(select(Job).where(Job.subject == recording.id, Job.state.in_(ACTIVE))):
+            job.cancel = True
+            if job.state == "queued":
+                job.state = "cancelled"
+        session.delete(recording)
+        session.flush()
+        used = session.scalar(select(Recording.id).where(Recording.digest == recording.digest).limit(1))
+        post(session, "recording", recording.episode_id, id=recording.id)
+    if not used:
+        home.vault.drop_original(recording.digest)
+    return Response(status=204)
+
+
+@api.post("/recordings/<recording_id>/transcript", responses={200: RecordingOut})
+def transcribe(path: RecordingPath):  # type: ignore[no-untyped-def]
+    """Start the transcript of a recording, or go on with one that was stopped."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        recording = find_recording(session, path.recording_id)
+        if recording.state != "ready":
+            raise Problem("not-ready", "This recording is not ready yet. Wait until its sound has been read.")
+        if recording.transcript_state == "done":
+            raise Problem("already-transcribed", "This recording has its transcript already.")
+        job = start_transcript(session, recording)
+        post(session, "recording", recording.episode_id, id=recording.id)
+    send(home, job)
+    return reply(recording_out(recording))
+
+
+@api.get("/recordings/<recording_id>/peaks")
+def peaks(path: RecordingPath):  # type: ignore[no-untyped-def]
+    """The envelope of the sound: one byte for each 10 ms."""
+    home = context().workshop.home
+    with home.database.read() as session:
+        recording = find_recording(session, path.recording_id)
+    return _derived(home.vault.peaks(recording.digest), "application/octet-stream", recording)
+
+
+@api.get("/recordings/<recording_id>/picture")
+def picture(path: RecordingPath):  # type: ignore[no-untyped-def]
+    """The light working copy of the picture, an MP4 without sound."""
+    home = context().workshop.home
+    with home.database.read() as session:
+        recording = find_recording(session, path.recording_id)
+    return _derived(home.vault.working_copy(recording.digest), "video/mp4", recording)
+
+
+def _derived(place, mimetype: str, recording: Recording) -> Response:  # type: ignore[no-untyped-def]
+    if not place.exists():
+        raise Missing("not-made-yet", "This is still being made. It appears by itself when it is ready.")
+    response = send_file(place, mimetype=mimetype, conditional=True, etag=f"{recording.digest[:24]}-{place.name}", max_age=3600)
+    return response
+
+
+def find_recording(session: Session, recording_id: str) -> Recording:
+    recording = session.get(Recording, recording_id)
+    if recording is None:
+        raise Missing("no-recording", "This recording is not there any more.")
+    return recording

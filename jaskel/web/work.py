@@ -1,0 +1,67 @@
+"""Work under way, and exports."""
+
+from __future__ import annotations
+
+from flask import Response, send_file
+from flask_openapi3 import APIBlueprint
+
+from jaskel.core.problem import Missing
+from jaskel.jobs import queue
+from jaskel.store.models import EditionRow, Export
+from jaskel.store.notices import post
+from jaskel.web.context import context
+from jaskel.web.present import job_out, reply
+from jaskel.web.schemas import EditionPath, ExportPath, JobOut, JobPath, NewExport
+
+api = APIBlueprint("work", __name__, url_prefix="/api")
+
+
+@api.post("/jobs/<job_id>/cancel", responses={200: JobOut})
+def cancel(path: JobPath):  # type: ignore[no-untyped-def]
+    """Stop work. What it had finished stays."""
+    return reply(job_out(queue.cancel(context().workshop.home, path.job_id)))
+
+
+@api.post("/jobs/<job_id>/retry", responses={200: JobOut})
+def retry(path: JobPath):  # type: ignore[no-untyped-def]
+    """Let work that stopped go on."""
+    return reply(job_out(queue.retry(context().workshop.home, path.job_id)))
+
+
+@api.post("/editions/<edition_id>/exports", responses={202: JobOut})
+def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
+    """Start an export of the edition as it is now."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        opened = home.editions.open(session, path.edition_id)
+        row = session.get_one(EditionRow, path.edition_id)
+        length = context().programme(opened, "edited").plan.length
+        job = queue.add_job(session, "export", row.episode_id, row.id, length, form=body.form)
+    queue.send(home, job.id)
+    return reply(job_out(job), 202)
+
+
+@api.get("/exports/<export_id>/file")
+def download(path: ExportPath):  # type: ignore[no-untyped-def]
+    """The file of a finished export."""
+    home = context().workshop.home
+    with home.database.read() as session:
+        export = session.get(Export, path.export_id)
+    if export is None or not home.vault.export(export.id).exists():
+        raise Missing("no-export", "This export is not there any more. Export it again.")
+    return send_file(home.vault.export(export.id), as_attachment=True, download_name=export.file_name)
+
+
+@api.delete("/exports/<export_id>", responses={204: None})
+def remove(path: ExportPath):  # type: ignore[no-untyped-def]
+    """Delete the file of an export. The edition is not touched."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        export = session.get(Export, path.export_id)
+        if export is None:
+            raise Missing("no-export", "This export is not there any more.")
+        row = session.get_one(EditionRow, export.edition_id)
+        session.delete(export)
+        post(session, "export", row.episode_id, id=export.id)
+    home.vault.export(export.id).unlink(missing_ok=True)
+    return Response(status=204)
