@@ -1,0 +1,208 @@
+"""Make the demo world: speak it, spoil it, film it, and write down where everything is.
+
+Run with ``python -m jaskel.demo.make`` where the ``demo-world`` extra is installed. Its products in ``jaskel/demo/media`` are
+committed, so that nobody needs the synthetic voices to start the demo.
+
+Each recording gets a file of truths beside it: every word with its edges, every fault with its place, in seconds of that
+recording.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+from dataclasses import dataclass, field
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+from scipy.signal import fftconvolve
+
+from jaskel.demo import presenter, world
+from jaskel.demo.voices import RATE, Clip, HibariVoice, PiperVoice, cough, written_words
+
+MEDIA = Path(__file__).with_name("media")
+FILLERS = {"um", "uh"}
+LEVEL = {"orla": 1.0, "teo": 0.22, "ines": 0.9}
+
+
+@dataclass
+class Placed:
+    """One recording as it is put together: a track per voice and what is true of it."""
+
+    tracks: dict[str, np.ndarray]
+    words: list[dict[str, object]] = field(default_factory=list)
+    faults: list[dict[str, object]] = field(default_factory=list)
+
+
+def _put(track: np.ndarray, clip: np.ndarray, at: float) -> None:
+    start = round(at * RATE)
+    track[start : start + len(clip)] += clip
+
+
+def perform(turns: tuple[world.Turn, ...], voices: dict[str, HibariVoice | PiperVoice]) -> Placed:
+    """Speak the turns one after the other, each voice on a clean track of its own."""
+    placed = Placed({name: np.zeros(RATE * 600, np.float32) for name in voices})
+    now, seed = 0.0, 0
+
+    def say(voice: str, clip: Clip, at: float, kind: str) -> float:
+        _put(placed.tracks[voice], clip.samples * LEVEL[voice], at)
+        for word in clip.words:
+            entry = {"text": word.text, "start": round(at + word.start, 4), "end": round(at + word.end, 4)}
+            placed.words.append({**entry, "voice": voice, "exact": word.exact, "kind": kind})
+        return at + clip.seconds
+
+    for turn in turns:
+        begun = now = now + turn.gap
+        for part in re.split(r"(\{[^}]+\})", turn.text):
+            name, _, value = part.strip("{}").partition(" ") if part.startswith("{") else ("", "", "")
+            seed += 1
+            if name == "rest":
+                placed.faults.append({"kind": "rest", "start": round(now, 4), "end": round(now + float(value), 4)})
+                now += float(value)
+            elif name == "cough":
+                clip = cough(seed)
+                _put(placed.tracks[value], clip.samples * 0.8, now + 0.9)
+                where = {"start": round(now + 0.9, 4), "end": round(now + 0.9 + clip.seconds, 4), "voice": value}
+                placed.faults.append({"kind": "cough", **where})
+            elif name in FILLERS:
+                clip = voices[turn.voice].speak(f"{name.capitalize()},", seed)
+                now += 0.16
+                end = say(turn.voice, clip, now, "filler")
+                where = {"start": round(now, 4), "end": round(end, 4), "voice": turn.voice}
+                placed.faults.append({"kind": "filler", "text": name, **where})
+                now = end + 0.14
+            else:
+                for sentence in re.findall(r"[^.?!]+[.?!]?", part):
+                    if written_words(sentence):
+                        seed += 1
+                        now = say(turn.voice, voices[turn.voice].speak(sentence.strip(), seed), now, "speech") + 0.12
+        now -= 0.12
+        if turn.fault or turn.take:
+            where = {"start": round(begun, 4), "end": round(now, 4), "voice": turn.voice, "take": turn.take}
+            text = re.sub(r"\s*\{[^}]+\}\s*", " ", turn.text).strip()
+            placed.faults.append({"kind": turn.fault or "good take", "text": text, **where})
+    length = round((now + 1.5) * FPS_TICKS) / FPS_TICKS
+    placed.tracks = {name: track[: round(length * RATE)] for name, track in placed.tracks.items()}
+    placed.words.sort(key=lambda word: float(str(word["start"])))
+    return placed
+
+
+FPS_TICKS = presenter.FPS
+
+
+def _noise(count: int, level_db: float, seed: int, slope: float = 1.0) -> np.ndarray:
+    """Room noise: white noise tilted by 1/f^slope/2, ``level_db`` RMS below full scale."""
+    spectrum = np.fft.rfft(np.random.default_rng(seed).standard_normal(count))
+    spectrum /= np.maximum(np.fft.rfftfreq(count, 1 / RATE), 40) ** (slope / 2)
+    sound = np.fft.irfft(spectrum, count)
+    return (sound / np.sqrt((sound**2).mean()) * 10 ** (level_db / 20)).astype(np.float32)
+
+
+def _hum(count: int, level_db: float) -> np.ndarray:
+    t = np.arange(count) / RATE
+    tone = sum(np.sin(2 * np.pi * 50 * n * t + n) / n for n in (1, 2, 3, 5))
+    return (tone * 10 ** (level_db / 20)).astype(np.float32)
+
+
+def _echo(sound: np.ndarray, seconds: float, seed: int) -> np.ndarray:
+    rng = np.random.default_rng(seed)
+    t = np.arange(round(seconds * RATE)) / RATE
+    response = rng.standard_normal(len(t)) * np.exp(-t / (seconds / 5)) * 0.03
+    response[0] = 1.0
+    return fftconvolve(sound, response)[: len(sound)].astype(np.float32)
+
+
+def write_media(path: Path, sound: np.ndarray, pictures: object = None, audio_rate: int = 64_000) -> None:
+    """Write mono ``sound`` (and 25 fps ``pictures``) to ``path``; the suffix chooses the container."""
+    with av.open(str(path), "w") as out:
+        audio = out.add_stream("aac" if path.suffix in (".mp4", ".m4a") else "libopus", rate=RATE, layout="mono")
+        audio.bit_rate = audio_rate
+        video = None
+        if pictures is not None:
+            video = out.add_stream("libx264", rate=presenter.FPS, options={"crf": "30", "preset": "slow", "g": "250"})
+            video.width, video.height = presenter.SIZE
+            video.pix_fmt = "yuv420p"
+            for picture in pictures:  # type: ignore[attr-defined]
+                for packet in video.encode(av.VideoFrame.from_ndarray(picture, format="rgb24")):
+                    out.mux(packet)
+            for packet in video.encode():
+                out.mux(packet)
+        for start in range(0, len(sound), 1024):
+            chunk = np.clip(sound[None, start : start + 1024], -1, 1)
+            block = av.AudioFrame.from_ndarray(np.ascontiguousarray(chunk), "fltp", "mono")
+            block.sample_rate, block.pts, block.time_base = RATE, start, Fraction(1, RATE)
+            for packet in audio.encode(block):
+                out.mux(packet)
+        for packet in audio.encode():
+            out.mux(packet)
+
+
+def write_truth(name: str, placed: Placed, **more: object) -> None:
+    about = {"duration": len(next(iter(placed.tracks.values()))) / RATE, **more}
+    text = json.dumps({**about, "faults": placed.faults, "words": placed.words}, indent=1)
+    (MEDIA / f"{name}.truth.json").write_text(text + "\n")
+
+
+def switched(tracks: dict[str, np.ndarray]):
+    """The picture of whoever speaks, changed at most every two seconds."""
+    cameras = {name: presenter.frames(name, track, RATE) for name, track in tracks.items()}
+    hop = RATE // presenter.FPS
+    names = list(tracks)
+    loud = np.array(
+        [[np.abs(t[i : i + hop]).max() / LEVEL[n] for i in range(0, len(t) - hop + 1, hop)] for n, t in tracks.items()]
+    )
+    window = np.ones(15)
+    loud = np.array([np.convolve(row, window, "same") for row in loud])
+    on, since = 0, 0
+    for number in range(loud.shape[1]):
+        best = int(loud[:, number].argmax())
+        if best != on and number - since > 50 and loud[best, number] > 1.5 * loud[on, number]:
+            on, since = best, number
+        pictures = [next(cameras[name]) for name in names]
+        yield pictures[on]
+
+
+def make_interview(voices: dict[str, HibariVoice | PiperVoice]) -> None:
+    placed = perform(world.INTERVIEW, voices)
+    orla, teo = placed.tracks["orla"], placed.tracks["teo"]
+    count = len(orla)
+    bleed = 10 ** (-32 / 20)
+    own = {
+        "orla": _echo(orla, 0.35, 1) + bleed * np.roll(teo, 288) + _hum(count, -54) + _noise(count, -58, 1),
+        "teo": teo + bleed * np.roll(orla, 288) + _noise(count, -74, 2),
+    }
+    for name, track in own.items():
+        write_media(MEDIA / f"interview-{name}.ogg", track, audio_rate=56_000)
+    offsets = {"orla": 1.72, "teo": -2.48}
+    for name, offset in offsets.items():
+        room = _echo(0.5 * orla + 0.5 * teo, 0.5, 3) + _noise(count, -56, 4)
+        picture_of = placed.tracks[name]
+        shift = round(abs(offset) * RATE / 1920) * 1920
+        pad = (lambda x, s=shift: np.concatenate([np.zeros(s, np.float32), x])) if offset > 0 else (lambda x, s=shift: x[s:])
+        offsets[name] = (1 if offset > 0 else -1) * shift / RATE
+        film = presenter.frames(name, pad(picture_of), RATE)
+        write_media(MEDIA / f"interview-camera-{name}.mp4", pad(room), film, audio_rate=40_000)
+    mix = own["orla"] + own["teo"]
+    write_media(MEDIA / "interview.mp4", mix, switched(placed.tracks), audio_rate=64_000)
+    write_truth("interview", placed, camera_offsets=offsets)
+
+
+def make_to_camera(voices: dict[str, HibariVoice | PiperVoice]) -> None:
+    placed = perform(world.TO_CAMERA, voices)
+    sound = _echo(placed.tracks["ines"], 0.2, 5) + _noise(len(placed.tracks["ines"]), -62, 6)
+    write_media(MEDIA / "mending-a-sail.mp4", sound, presenter.frames("ines", placed.tracks["ines"], RATE))
+    write_truth("mending-a-sail", placed)
+
+
+def main() -> None:
+    MEDIA.mkdir(exist_ok=True)
+    make_to_camera({"ines": HibariVoice(depth=1.12)})
+    make_interview({"orla": HibariVoice(pace=1.02), "teo": PiperVoice(pace=0.97)})
+    for path in sorted(MEDIA.iterdir()):
+        print(f"{path.stat().st_size / 1e6:6.2f} MB  {path.name}")
+
+
+if __name__ == "__main__":
+    main()
