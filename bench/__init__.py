@@ -1,0 +1,1 @@
+"""Figures anyone can measure: ``./run bench``."""
