@@ -1,0 +1,53 @@
+/** The one way to the server: typed by its OpenAPI description. */
+import { QueryClient } from "@tanstack/react-query";
+import createClient from "openapi-fetch";
+import type { paths, SchemaProblemOut } from "./schema";
+
+export type {
+  SchemaBlocksOut as Blocks,
+  SchemaEpisodeOut as Episode,
+  SchemaExportOut as Export,
+  SchemaHeadOut as Head,
+  SchemaJobOut as Job,
+  SchemaPageOut as PageWords,
+  SchemaPassageOut as Passage,
+  SchemaPlanOut as Plan,
+  SchemaRecordingOut as Recording,
+  SchemaShowOut as Show,
+  SchemaSpanOut as Span,
+  SchemaTokenOut as Token,
+} from "./schema";
+
+/** A refusal in plain words, as the server gave it. */
+export class Refusal extends Error {
+  constructor(
+    readonly problem: Pick<SchemaProblemOut, "detail" | "code"> & Partial<SchemaProblemOut>,
+  ) {
+    super(problem.detail);
+  }
+}
+
+export const UNREACHABLE = "Jaskel does not answer. Is it still running where you started it? Nothing that was saved is lost.";
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** The body of an answer; throws a Refusal where the server refused or cannot be reached. */
+export async function got<T>(answer: Promise<Answer<T>>): Promise<T> {
+  let settled: Answer<T>;
+  try {
+    settled = await answer;
+  } catch {
+    throw new Refusal({ detail: UNREACHABLE, code: "unreachable" });
+  }
+  if (settled.error !== undefined) {
+    const problem = settled.error as Partial<SchemaProblemOut>;
+    throw new Refusal({ detail: UNREACHABLE, code: "unexpected", ...problem });
+  }
+  return settled.data as T;
+}
+
+export const queryClient = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 5_000 } },
+});

@@ -1,0 +1,59 @@
+/** Server-sent events: what happened elsewhere reaches this window. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import type { Episode, Head, Job } from "./client";
+import { keys } from "./queries";
+
+export function useNotices(episodeId: string) {
+  const queries = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource(`/api/notices?episode=${encodeURIComponent(episodeId)}`);
+    const refresh = (key: readonly unknown[]) => void queries.invalidateQueries({ queryKey: key });
+    const episode = () => refresh(keys.episode(episodeId));
+    let words: number | undefined;
+    const heard = (kind: string, act: (facts: Record<string, unknown>) => void) =>
+      source.addEventListener(kind, (event) => act(JSON.parse((event as MessageEvent<string>).data)));
+
+    heard("job", (facts) => {
+      const job = facts as unknown as Job;
+      if (job.state !== "running") return episode();
+      // Progress comes often: it is written into what is known instead of asking for it all again.
+      queries.setQueryData<Episode>(keys.episode(episodeId), (old) => {
+        if (!old?.jobs.some((known) => known.id === job.id && known.state === "running")) {
+          episode();
+          return old;
+        }
+        return { ...old, jobs: old.jobs.map((known) => (known.id === job.id ? { ...known, ...job } : known)) };
+      });
+    });
+    heard("recording", episode);
+    heard("export", episode);
+    heard("transcript", () => {
+      window.clearTimeout(words);
+      words = window.setTimeout(() => {
+        refresh(["page"]);
+        episode();
+      }, 150);
+    });
+    heard("edition", (facts) => {
+      const key = keys.head(String(facts["id"]));
+      const known = queries.getQueryData<Head>(key);
+      if (known && known.revision >= Number(facts["revision"])) return;
+      refresh(key);
+      refresh(keys.page(String(facts["id"])));
+      episode();
+    });
+    // After a break of the connection something may have been missed.
+    let broken = false;
+    source.onerror = () => (broken = true);
+    source.addEventListener("hello", () => {
+      if (!broken) return;
+      broken = false;
+      refresh([]);
+    });
+    return () => {
+      window.clearTimeout(words);
+      source.close();
+    };
+  }, [episodeId, queries]);
+}

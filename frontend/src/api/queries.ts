@@ -1,0 +1,66 @@
+/** What the page knows of the server's state, and how it asks. */
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { client, got } from "./client";
+
+export const keys = {
+  shows: ["shows"] as const,
+  episode: (id: string) => ["episode", id] as const,
+  head: (id: string) => ["head", id] as const,
+  page: (id: string) => ["page", id] as const,
+  plan: (id: string, mode: string, revision: number) => ["plan", id, mode, revision] as const,
+  peaks: (id: string) => ["peaks", id] as const,
+};
+
+export const useShows = () => useQuery({ queryKey: keys.shows, queryFn: () => got(client.GET("/api/shows")) });
+
+export const useEpisode = (episode_id: string) =>
+  useQuery({
+    queryKey: keys.episode(episode_id),
+    queryFn: () => got(client.GET("/api/episodes/{episode_id}", { params: { path: { episode_id } } })),
+  });
+
+export const useHead = (edition_id: string) =>
+  useQuery({
+    queryKey: keys.head(edition_id),
+    queryFn: () => got(client.GET("/api/editions/{edition_id}", { params: { path: { edition_id } } })),
+    enabled: edition_id !== "",
+  });
+
+export const usePageWords = (edition_id: string) =>
+  useQuery({
+    queryKey: keys.page(edition_id),
+    queryFn: () => got(client.GET("/api/editions/{edition_id}/page", { params: { path: { edition_id } } })),
+    enabled: edition_id !== "",
+    structuralSharing: false,
+  });
+
+export const usePlan = (edition_id: string, mode: "edited" | "recorded", revision: number) =>
+  useQuery({
+    queryKey: keys.plan(edition_id, mode, revision),
+    queryFn: () =>
+      got(client.GET("/api/editions/{edition_id}/plan", { params: { path: { edition_id }, query: { mode } } })),
+    enabled: edition_id !== "" && revision > 0,
+    placeholderData: keepPreviousData,
+    structuralSharing: false,
+    gcTime: 30_000,
+  });
+
+/** Envelopes of recordings: one byte for each 10 ms. */
+export const peaksQuery = (recording: string) => ({
+  queryKey: keys.peaks(recording),
+  queryFn: async () => {
+    const response = await fetch(`/api/recordings/${recording}/peaks`);
+    if (!response.ok) throw new Error("no peaks yet");
+    return new Uint8Array(await response.arrayBuffer());
+  },
+  staleTime: Infinity,
+});
+
+/** A change on the server after which the episode is read again. */
+export function useChange<Input, Output>(episodeId: string, change: (input: Input) => Promise<Output>) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: change,
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.episode(episodeId) }),
+  });
+}

@@ -1,0 +1,106 @@
+import { HelpCircle, Moon, Pause, Play, Redo2, Undo2 } from "lucide-react";
+import { useEffect, useRef } from "react";
+import { Link } from "wouter";
+import type { Episode, Head, Plan } from "../api/client";
+import { clock } from "../api/time";
+import type { Edit } from "../page/edit";
+import { player } from "../player/player";
+import { toProgramme } from "../player/places";
+import { Button, Choice } from "../ui/controls";
+import { toggleTheme } from "../ui/theme";
+import { useDesk } from "./desk";
+import { SPEEDS } from "./shortcuts";
+
+interface TopBarProps {
+  episode: Episode;
+  head: Head | undefined;
+  plan: Plan | undefined;
+  edit: Edit;
+  help: () => void;
+}
+
+/** The time at the playhead, written without drawing anything else anew. */
+function Now({ plan }: { plan: Plan | undefined }) {
+  const time = useRef<HTMLTimeElement>(null);
+  useEffect(() => {
+    const write = (laid: number) => {
+      if (time.current) time.current.textContent = clock(plan ? toProgramme(plan, laid) : 0, 1);
+    };
+    write(useDesk.getState().playhead);
+    return useDesk.subscribe((state) => write(state.playhead));
+  }, [plan]);
+  return <time ref={time} aria-label="Place" className="w-16 text-right font-mono text-xs" />;
+}
+
+export function TopBar({ episode, head, plan, edit, help }: TopBarProps) {
+  const { playing, mode, speed, set } = useDesk();
+  const saved = head ? head.recorded_time - head.running_time : 0;
+  return (
+    <header className="bar col-span-3 flex items-center gap-3 bg-bar px-3.5 text-bartext">
+      <Link href="/" className="font-serif text-base font-semibold tracking-wide" aria-label="Jaskel, to the library">
+        Jaskel
+      </Link>
+      <nav aria-label="Where you are" className="min-w-0 flex-1 truncate text-barsoft">
+        <Link href="/" className="hover:text-bartext">
+          {episode.show}
+        </Link>{" "}
+        / <b className="font-semibold text-bartext">{episode.title}</b> / {head?.name}
+      </nav>
+      <Now plan={plan} />
+      <button
+        type="button"
+        aria-label={playing ? "Pause" : "Play"}
+        aria-keyshortcuts="Space"
+        disabled={!plan?.length}
+        onClick={() => player.toggle()}
+        className="grid size-8 place-items-center rounded-full bg-bartext text-[#20262b] disabled:opacity-40"
+      >
+        {playing ? <Pause size={15} fill="currentColor" /> : <Play size={15} fill="currentColor" className="ml-0.5" />}
+      </button>
+      <output aria-label="Running time" className="font-mono text-xs text-bartext" title="Running time as edited">
+        {clock(head?.running_time ?? 0)}
+      </output>
+      <Choice
+        dark
+        label="What is played"
+        value={mode}
+        options={[
+          ["edited", "As edited"],
+          ["recorded", "As recorded"],
+        ]}
+        onChange={(next) => set({ mode: next })}
+      />
+      <label className="text-barsoft">
+        <span className="sr-only">Speed</span>
+        <select
+          value={speed}
+          onChange={(event) => player.setSpeed(Number(event.target.value))}
+          className="rounded-md border border-barline bg-bar px-1.5 py-1 text-bartext"
+        >
+          {SPEEDS.map((each) => (
+            <option key={each} value={each}>
+              {each} ×
+            </option>
+          ))}
+        </select>
+      </label>
+      <span className="w-24 text-[#9db8a6]" aria-label="Saved">
+        {saved > 0 && `${clock(saved)} taken out`}
+      </span>
+      <div className="flex gap-1.5">
+        <Button look="bar" className="!px-2" aria-label="Undo" hint={head?.undo ? `Undo: ${head.undo} (Ctrl+Z)` : "Undo"} disabled={!head?.undo} onClick={edit.undo}>
+          <Undo2 size={15} />
+        </Button>
+        <Button look="bar" className="!px-2" aria-label="Redo" hint={head?.redo ? `Redo: ${head.redo} (Ctrl+Shift+Z)` : "Redo"} disabled={!head?.redo} onClick={edit.redo}>
+          <Redo2 size={15} />
+        </Button>
+        <Button look="bar" className="!px-2" aria-label="Light or dark" hint="Light or dark" onClick={toggleTheme}>
+          <Moon size={15} />
+        </Button>
+        <Button look="bar" className="!px-2" aria-label="Keys" hint="All keys (?)" onClick={help}>
+          <HelpCircle size={15} />
+        </Button>
+      </div>
+    </header>
+  );
+}

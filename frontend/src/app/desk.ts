@@ -1,0 +1,54 @@
+/** What is being looked at and heard in this window: nothing of it is stored. */
+import { create } from "zustand";
+
+export type Stage = "gather" | "read" | "cut" | "export";
+export type Mode = "edited" | "recorded";
+export type Magnification = "prose" | "score";
+
+/** A stretch of laid time; `anchor` is where selecting began, `focus` where it is now. Both are tokens' places. */
+export interface Selection {
+  anchor: number;
+  focus: number;
+}
+
+export interface Said {
+  text: string;
+  undo?: boolean;
+  trouble?: boolean;
+  number: number;
+}
+
+interface Desk {
+  stage: Stage;
+  mode: Mode;
+  magnification: Magnification;
+  showStruck: boolean;
+  speed: number;
+  playing: boolean;
+  waiting: boolean;
+  /** Laid time. */
+  playhead: number;
+  selection: Selection | null;
+  said: Said | null;
+  set: (change: Partial<Omit<Desk, "set" | "say">>) => void;
+  say: (text: string, more?: { undo?: boolean; trouble?: boolean }) => void;
+}
+
+let sayings = 0;
+
+export const useDesk = create<Desk>((set) => ({
+  stage: "cut",
+  mode: "edited",
+  magnification: "score",
+  showStruck: true,
+  speed: 1,
+  playing: false,
+  waiting: false,
+  playhead: 0,
+  selection: null,
+  said: null,
+  set: (change) => set(change),
+  say: (text, more) => set({ said: { text, ...more, number: ++sayings } }),
+}));
+
+export const desk = useDesk.getState;

@@ -1,0 +1,28 @@
+import "@fontsource-variable/instrument-sans";
+import "@fontsource-variable/jetbrains-mono";
+import "@fontsource-variable/literata";
+import { QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { Route, Switch } from "wouter";
+import { queryClient } from "./api/client";
+import { Library } from "./app/Library";
+import "./app/styles.css";
+import { Workspace } from "./app/Workspace";
+import { applyTheme } from "./ui/theme";
+
+applyTheme();
+const root = document.getElementById("root");
+if (!root) throw new Error("index.html has no root element");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queryClient}>
+      <Switch>
+        <Route path="/episodes/:id">{({ id }) => <Workspace key={id} episodeId={id} />}</Route>
+        <Route>
+          <Library />
+        </Route>
+      </Switch>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,95 @@
+import { useEffect, useRef } from "react";
+import type { Plan, Recording } from "../api/client";
+import { RATE } from "../api/time";
+import { useDesk } from "../app/desk";
+import { spanAt, toProgramme } from "../player/places";
+import { player } from "../player/player";
+
+interface MonitorProps {
+  episodeId: string;
+  title: string;
+  plan: Plan | undefined;
+  recordings: readonly Recording[];
+}
+
+const TOLERANCE = 0.08;
+const LEAD = 1.2;
+
+/** Puts a video at a second of its recording, and lets it run at the programme's speed or stand. */
+function drive(video: HTMLVideoElement, source: string, seconds: number, running: boolean, speed: number) {
+  if (!video.src.endsWith(source)) video.src = source;
+  const off = video.currentTime - seconds;
+  if (Math.abs(off) > (running ? TOLERANCE * Math.max(1, speed) : 0.02) && !video.seeking) video.currentTime = Math.max(0, seconds);
+  if (!running) {
+    if (!video.paused) video.pause();
+    return;
+  }
+  // Small differences to the sound are caught up by running a little faster or slower: no jump is seen.
+  video.playbackRate = Math.min(4, Math.max(0.25, speed * (1 - Math.max(-0.08, Math.min(0.08, off)))));
+  if (video.paused) void video.play().catch(() => undefined);
+}
+
+/**
+ * The picture of what is heard. Two videos take turns: while one is shown, the other waits, already at its place, for the
+ * next splice; so a jump shows no black.
+ */
+export function Monitor({ episodeId, title, plan, recordings }: MonitorProps) {
+  const one = useRef<HTMLVideoElement>(null);
+  const two = useRef<HTMLVideoElement>(null);
+  const card = useRef<HTMLImageElement>(null);
+
+  useEffect(() => {
+    const shown = { video: 0, span: -1 };
+    const pictures = new Map(recordings.filter((r) => r.working_copy).map((r) => [r.id, `/api/recordings/${r.id}/picture`]));
+    let frame = 0;
+    const step = () => {
+      frame = requestAnimationFrame(step);
+      if (!plan?.spans.length) return;
+      const { playing, waiting, playhead, speed } = useDesk.getState();
+      const at = playing ? player.position() : Math.min(toProgramme(plan, playhead), plan.length - 1);
+      const span = spanAt(plan, at);
+      const source = span && pictures.get(span.recording);
+      if (card.current) card.current.style.opacity = source ? "0" : "1";
+      if (!span || !source) return;
+      const index = plan.spans.indexOf(span);
+      const pair = [one.current, two.current];
+      if (index !== shown.span) {
+        const other = pair[1 - shown.video];
+        // Take turns only where the waiting video is ready at its place; else the shown one jumps by itself.
+        const place = (span.start + at - span.at) / RATE;
+        if (other?.src.endsWith(source) && other.readyState >= 2 && Math.abs(other.currentTime - place) < 0.25) {
+          shown.video = 1 - shown.video;
+        }
+        shown.span = index;
+      }
+      const [front, back] = shown.video ? [pair[1], pair[0]] : [pair[0], pair[1]];
+      if (!front || !back) return;
+      front.style.zIndex = "1";
+      back.style.zIndex = "0";
+      const running = playing && !waiting;
+      drive(front, source, (span.start + at - span.at) / RATE, running, speed);
+      const next = plan.spans[index + 1];
+      const nextSource = next && pictures.get(next.recording);
+      if (!next || !nextSource) return void (back.paused || back.pause());
+      const until = (next.at + next.fade_in / 2 - at) / RATE;
+      if (until < LEAD * speed && running) {
+        drive(back, nextSource, (next.start + next.fade_in / 2) / RATE, false, speed);
+      }
+    };
+    frame = requestAnimationFrame(step);
+    return () => cancelAnimationFrame(frame);
+  }, [plan, recordings]);
+
+  return (
+    <figure aria-label="Monitor" className="relative aspect-video w-full overflow-hidden rounded-md bg-[#26343c]">
+      <video ref={one} muted playsInline preload="auto" className="absolute inset-0 size-full object-contain" />
+      <video ref={two} muted playsInline preload="auto" className="absolute inset-0 size-full object-contain" />
+      <img
+        ref={card}
+        src={`/api/episodes/${episodeId}/card`}
+        alt={`Card of ${title}`}
+        className="absolute inset-0 z-10 size-full object-cover"
+      />
+    </figure>
+  );
+}

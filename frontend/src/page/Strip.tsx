@@ -1,0 +1,122 @@
+import { useQueries } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import type { Head, PageWords } from "../api/client";
+import { peaksQuery } from "../api/queries";
+import { clock, RATE } from "../api/time";
+import { useDesk } from "../app/desk";
+import { player } from "../player/player";
+import { covered } from "./tokens";
+
+const HEIGHT = 40;
+
+/** The whole episode in one strip: where the sound is, what is struck, where one is. */
+export function Strip({ page, head, reveal }: { page: PageWords; head: Head; reveal: (laid: number) => void }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const playhead = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  const [theme, setTheme] = useState(0);
+  const recordings = useMemo(() => [...new Set(page.passages.map((passage) => passage.recording))], [page]);
+  const peaks = useQueries({
+    queries: recordings.map((recording) => peaksQuery(recording)),
+    combine: (all) => all.map((query) => query.data),
+  });
+  const known = peaks.map((each) => each?.length ?? 0).join();
+
+  useEffect(() => {
+    const watch = new ResizeObserver(([entry]) => setWidth(Math.round(entry?.contentRect.width ?? 0)));
+    const box = canvas.current?.parentElement;
+    if (box) watch.observe(box);
+    const repaint = () => setTheme((count) => count + 1);
+    window.addEventListener("themechange", repaint);
+    return () => {
+      watch.disconnect();
+      window.removeEventListener("themechange", repaint);
+    };
+  }, []);
+
+  useEffect(() => {
+    const surface = canvas.current;
+    const paint = surface?.getContext("2d");
+    if (!surface || !paint || !width || !page.length) return;
+    const scale = Math.min(2, window.devicePixelRatio || 1);
+    surface.width = width * scale;
+    surface.height = HEIGHT * scale;
+    paint.scale(scale, scale);
+    const style = getComputedStyle(document.documentElement);
+    const wave = style.getPropertyValue("--wave");
+    const red = style.getPropertyValue("--red");
+    const stretches = page.passages.map((passage) => ({
+      at: passage.at,
+      shift: (passage.tokens[0]?.t ?? 0) - passage.at,
+      peaks: peaks[recordings.indexOf(passage.recording)],
+    }));
+    let index = 0;
+    for (let x = 0; x < width; x++) {
+      const begin = (x / width) * page.length;
+      const end = ((x + 1) / width) * page.length;
+      while (stretches[index + 1] && (stretches[index + 1]?.at ?? 0) <= begin) index++;
+      const stretch = stretches[index];
+      let most = 0;
+      if (stretch?.peaks) {
+        const first = Math.floor((begin + stretch.shift) / (RATE / 100));
+        const last = Math.max(first + 1, Math.floor((end + stretch.shift) / (RATE / 100)));
+        for (let i = Math.max(0, first); i < last; i++) most = Math.max(most, stretch.peaks[i] ?? 0);
+      }
+      const out = covered(head.struck, begin, end) / (end - begin);
+      const tall = Math.max(0.7, (most / 255) * (HEIGHT / 2));
+      paint.fillStyle = out > 0.5 ? red : wave;
+      paint.globalAlpha = out > 0.5 ? 0.55 : 0.9;
+      paint.fillRect(x, HEIGHT / 2 - tall, 1, 2 * tall);
+    }
+    // `known` stands for the envelopes themselves, which are new lists at every render.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [page, head.struck, width, theme, known, recordings]);
+
+  useEffect(() => {
+    const place = (laid: number) => {
+      if (playhead.current) playhead.current.style.transform = `translateX(${page.length ? (laid / page.length) * width : 0}px)`;
+    };
+    place(useDesk.getState().playhead);
+    return useDesk.subscribe((state) => place(state.playhead));
+  }, [page.length, width]);
+
+  const jump = (event: PointerEvent<HTMLDivElement>) => {
+    if (event.buttons !== 1) return;
+    const box = event.currentTarget.getBoundingClientRect();
+    const laid = Math.round(Math.min(1, Math.max(0, (event.clientX - box.left) / box.width)) * page.length);
+    player.seek(laid);
+    reveal(laid);
+  };
+  const step = (event: KeyboardEvent) => {
+    const by = { ArrowLeft: -5, ArrowRight: 5, PageUp: -30, PageDown: 30 }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const laid = Math.min(page.length - 1, Math.max(0, useDesk.getState().playhead + by * RATE));
+    player.seek(laid);
+    reveal(laid);
+  };
+
+  return (
+    <footer className="col-span-3 grid grid-cols-[54px_1fr_60px] items-center gap-x-2.5 border-t border-line bg-rail px-3.5 py-2">
+      <span className="font-mono text-xs">0:00</span>
+      <div
+        role="slider"
+        aria-label="Whole episode"
+        aria-valuemin={0}
+        aria-valuemax={Math.round(page.length / RATE)}
+        aria-valuenow={0}
+        aria-valuetext="Place in the whole episode; arrow keys move by five seconds"
+        tabIndex={0}
+        className="relative h-10 cursor-pointer touch-none"
+        onPointerDown={jump}
+        onPointerMove={jump}
+        onKeyDown={step}
+      >
+        <canvas ref={canvas} className="h-10 w-full" aria-hidden />
+        <div ref={playhead} className="absolute -top-1 -bottom-1 left-0 w-0.5 bg-ink" />
+      </div>
+      <span className="text-right font-mono text-xs">{clock(page.length)}</span>
+    </footer>
+  );
+}

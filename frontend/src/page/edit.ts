@@ -1,0 +1,86 @@
+/** Editing: sends operations, paints them at once, and says what they did. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useRef } from "react";
+import { client, got, Refusal, type Head } from "../api/client";
+import { keys } from "../api/queries";
+import { clock } from "../api/time";
+import { desk } from "../app/desk";
+import { covered, withRange, type Ranges } from "./tokens";
+
+type Range = readonly [number, number];
+
+export interface Edit {
+  strike: (ranges: readonly Range[]) => void;
+  putBack: (ranges: readonly Range[]) => void;
+  undo: () => void;
+  redo: () => void;
+}
+
+const PAST: Record<string, string> = { do: "", undo: "Undone: ", redo: "Done again: ", base: "" };
+
+function sentence(before: Head | undefined, after: Head): string {
+  const step = after.newest ? `${PAST[after.newest.step] ?? ""}${after.newest.summary}` : "Done";
+  const saved = (before?.running_time ?? after.running_time) - after.running_time;
+  const change = saved > 0 ? `, ${clock(saved, 1)} saved` : saved < 0 ? `, ${clock(-saved, 1)} longer` : "";
+  return `${step.charAt(0).toUpperCase()}${step.slice(1)}${change}, ${clock(after.running_time)} left`;
+}
+
+export function useEdit(editionId: string): Edit {
+  const queries = useQueryClient();
+  // One after the other: each is made on the revision the one before led to.
+  const line = useRef<Promise<void>>(Promise.resolve());
+
+  const carryOut = useCallback(
+    (paint: (struck: Ranges) => [number, number][] | null, send: (revision: number) => Promise<Head>) => {
+      const key = keys.head(editionId);
+      const act = async () => {
+        const before = queries.getQueryData<Head>(key);
+        if (!before) return;
+        try {
+          const after = await send(before.revision);
+          queries.setQueryData(key, after);
+          desk().say(sentence(before, after), { undo: after.newest?.step !== "undo" });
+        } catch (error) {
+          const refusal = error instanceof Refusal ? error : new Refusal({ detail: String(error), code: "unexpected" });
+          desk().say(refusal.message, { trouble: refusal.problem.code !== "nothing-changed" });
+          await queries.invalidateQueries({ queryKey: key });
+        }
+      };
+      const known = queries.getQueryData<Head>(key);
+      const painted = known && paint(known.struck);
+      if (known && painted) queries.setQueryData<Head>(key, { ...known, struck: painted });
+      line.current = line.current.then(act);
+    },
+    [editionId, queries],
+  );
+
+  const params = { path: { edition_id: editionId } };
+  const mark = (kind: "strike" | "put back", ranges: readonly Range[]) => {
+    if (!ranges.length) return;
+    const body = ranges.map(([begin, end]) => ({ begin, end }));
+    carryOut(
+      (struck) => ranges.reduce<[number, number][]>((all, [b, e]) => withRange(all, b, e, kind === "strike"), struck as [number, number][]),
+      (revision) =>
+        got(
+          client.POST("/api/editions/{edition_id}/operations", {
+            params,
+            body: {
+              revision,
+              operation: kind === "strike" ? { kind, ranges: body, why: "by hand" } : { kind, ranges: body },
+            },
+          }),
+        ),
+    );
+  };
+  return {
+    strike: (ranges) => mark("strike", ranges),
+    putBack: (ranges) => mark("put back", ranges),
+    undo: () => carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/undo", { params, body: { revision } }))),
+    redo: () => carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/redo", { params, body: { revision } }))),
+  };
+}
+
+/** What one key does to a selection: strike it, or put it back when all of it is struck. */
+export function toggles(head: Head, [begin, end]: Range): "strike" | "put back" {
+  return covered(head.struck, begin, end) >= end - begin ? "put back" : "strike";
+}

@@ -1,0 +1,190 @@
+/** Listening: fetches blocks of the programme ahead of time and hands them to the audio thread. */
+import { client, got, type Blocks, type Plan } from "../api/client";
+import { RATE } from "../api/time";
+import { desk, type Mode } from "../app/desk";
+import { toLaid, toProgramme } from "./places";
+import type { FromPlayer, ToPlayer } from "./worklet";
+import workletUrl from "./worklet?worker&url";
+
+const AHEAD = 16 * RATE;
+const KEPT_BLOCKS = 120;
+
+interface Sound {
+  left: Float32Array;
+  right: Float32Array;
+}
+
+/** The 16-bit stereo samples of a WAV file as floats. */
+function samplesOf(file: ArrayBuffer): Sound {
+  const view = new DataView(file);
+  let at = 12;
+  while (view.getUint32(at, false) !== 0x64617461) at += 8 + view.getUint32(at + 4, true);
+  const pcm = new Int16Array(file.slice(at + 8, at + 8 + view.getUint32(at + 4, true)));
+  const left = new Float32Array(pcm.length / 2);
+  const right = new Float32Array(pcm.length / 2);
+  for (let i = 0; i < left.length; i++) {
+    left[i] = (pcm[2 * i] ?? 0) / 32767;
+    right[i] = (pcm[2 * i + 1] ?? 0) / 32767;
+  }
+  return { left, right };
+}
+
+export class Player {
+  private audio?: AudioContext;
+  private node?: AudioWorkletNode;
+  private readonly sounds = new Map<string, Promise<Sound>>();
+  private run = 0;
+  private at = 0;
+  private told = 0;
+  private plan: Plan | undefined;
+  private edition = "";
+  private mode: Mode = "edited";
+  private frame = 0;
+
+  /** The programme that is heard now. While playing, an edit lets the sound go on from the same word. */
+  use(edition: string, mode: Mode, plan: Plan) {
+    const changed = this.plan && (plan.revision !== this.plan.revision || mode !== this.mode || edition !== this.edition);
+    this.edition = edition;
+    this.mode = mode;
+    this.plan = plan;
+    if (changed && desk().playing) void this.play();
+  }
+
+  /** Place in the programme now, in ticks; between reports it is carried on by the clock. */
+  position(): number {
+    const { playing, waiting, speed } = desk();
+    if (!playing || waiting || !this.audio) return this.at;
+    const since = Math.min(0.2, (performance.now() - this.told) / 1000);
+    return Math.min(this.plan?.length ?? 0, this.at + since * RATE * speed);
+  }
+
+  async play(): Promise<void> {
+    const plan = this.plan;
+    if (!plan || plan.length === 0) return;
+    const run = ++this.run;
+    let at = toProgramme(plan, desk().playhead);
+    if (at >= plan.length - RATE / 20) at = 0;
+    this.at = at;
+    this.told = performance.now();
+    desk().set({ playing: true, waiting: true });
+    await this.open();
+    if (run !== this.run) return;
+    this.post({ kind: "start", run, at: Math.round(at), speed: desk().speed, length: plan.length });
+    this.follow();
+    try {
+      await this.feed(run, at);
+    } catch (error) {
+      if (run !== this.run) return;
+      this.pause();
+      desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+    }
+  }
+
+  pause() {
+    this.run++;
+    this.post({ kind: "stop" });
+    this.settle();
+    desk().set({ playing: false, waiting: false });
+  }
+
+  toggle() {
+    if (desk().playing) this.pause();
+    else void this.play();
+  }
+
+  /** Put the playhead somewhere; playing goes on from there. */
+  seek(laid: number) {
+    desk().set({ playhead: laid });
+    if (desk().playing) void this.play();
+    else if (this.plan) this.at = toProgramme(this.plan, laid);
+  }
+
+  setSpeed(speed: number) {
+    desk().set({ speed });
+    this.post({ kind: "speed", speed });
+  }
+
+  private async open() {
+    if (!this.audio) {
+      this.audio = new AudioContext({ sampleRate: RATE, latencyHint: "interactive" });
+      await this.audio.audioWorklet.addModule(workletUrl);
+      this.node = new AudioWorkletNode(this.audio, "jaskel-player", { numberOfInputs: 0, outputChannelCount: [2] });
+      this.node.port.onmessage = (event: MessageEvent<FromPlayer>) => this.hear(event.data);
+      this.node.connect(this.audio.destination);
+    }
+    if (this.audio.state !== "running") await this.audio.resume();
+  }
+
+  private post(message: ToPlayer) {
+    this.node?.port.postMessage(message);
+  }
+
+  private hear({ run, at, state }: FromPlayer) {
+    if (run !== this.run || !desk().playing) return;
+    this.at = at;
+    this.told = performance.now();
+    if (desk().waiting !== (state === "waiting")) desk().set({ waiting: state === "waiting" });
+    if (state === "ended") {
+      this.run++;
+      this.settle();
+      desk().set({ playing: false, waiting: false });
+    }
+  }
+
+  private follow() {
+    cancelAnimationFrame(this.frame);
+    const step = () => {
+      if (!desk().playing) return;
+      this.settle();
+      this.frame = requestAnimationFrame(step);
+    };
+    this.frame = requestAnimationFrame(step);
+  }
+
+  private settle() {
+    if (this.plan) desk().set({ playhead: toLaid(this.plan, this.position()) });
+  }
+
+  /** Bring sound to the audio thread, a little more than is about to be heard, until the run ends. */
+  private async feed(run: number, from: number) {
+    let next = from;
+    while (run === this.run && next < (this.plan?.length ?? 0)) {
+      const { blocks } = await this.blocksFrom(next);
+      if (!blocks.length) return;
+      for (const [index, block] of blocks.entries()) {
+        if (run !== this.run) return;
+        const sound = this.sound(block.key);
+        const after = blocks[index + 1];
+        if (after) void this.sound(after.key).catch(() => undefined);
+        const { left, right } = await sound;
+        if (run !== this.run) return;
+        this.post({ kind: "block", run, at: block.at, left, right });
+        next = block.until;
+        while (run === this.run && next - this.at > AHEAD) await new Promise((resolve) => setTimeout(resolve, 200));
+      }
+    }
+  }
+
+  private blocksFrom(at: number): Promise<Blocks> {
+    const params = { path: { edition_id: this.edition }, query: { mode: this.mode, at: Math.round(at) } };
+    return got(client.GET("/api/editions/{edition_id}/blocks", { params }));
+  }
+
+  private sound(key: string): Promise<Sound> {
+    const known = this.sounds.get(key);
+    if (known) return known;
+    const sound = fetch(`/api/editions/${this.edition}/sound/${key}`).then(async (response) => {
+      if (!response.ok) throw new Error("The sound of this stretch could not be fetched. Press play again.");
+      return samplesOf(await response.arrayBuffer());
+    });
+    this.sounds.set(key, sound);
+    sound.catch(() => this.sounds.delete(key));
+    for (const old of this.sounds.keys()) {
+      if (this.sounds.size <= KEPT_BLOCKS) break;
+      this.sounds.delete(old);
+    }
+    return sound;
+  }
+}
+
+export const player = new Player();

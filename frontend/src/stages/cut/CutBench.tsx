@@ -1,0 +1,80 @@
+import { Undo2 } from "lucide-react";
+import type { Head, Token } from "../../api/client";
+import { clock, RATE } from "../../api/time";
+import { desk, useDesk } from "../../app/desk";
+import type { Edit } from "../../page/edit";
+import { covered, indexAt, selected, type Tokens } from "../../page/tokens";
+import { player } from "../../player/player";
+import { Button, Heading } from "../../ui/controls";
+
+function text(list: readonly Token[], begin: number, end: number): string {
+  const words: string[] = [];
+  for (let i = indexAt(list, begin); i < list.length; i++) {
+    const token = list[i];
+    if (!token || token.at >= end) break;
+    if (token.k === "w" && token.at + token.len > begin) words.push(token.text);
+    if (words.length > 14) break;
+  }
+  return words.length > 14 ? `${words.slice(0, 12).join(" ")} …` : words.join(" ");
+}
+
+const SHOWN = 200;
+
+export function CutBench({ head, tokens, edit, reveal }: { head: Head; tokens: Tokens; edit: Edit; reveal: (laid: number) => void }) {
+  const selection = useDesk((state) => state.selection);
+  const picked = selected(tokens.list, selection);
+  const length = picked ? picked[1] - picked[0] : 0;
+  const out = picked ? covered(head.struck, ...picked) : 0;
+  const saved = head.recorded_time - head.running_time;
+  return (
+    <section aria-label="Cut">
+      <Heading aside={picked ? clock(length, 1) : undefined}>Selection</Heading>
+      {picked ? (
+        <p className="line-clamp-3 font-serif leading-snug">{text(tokens.list, ...picked) || "a rest"}</p>
+      ) : (
+        <p className="leading-snug text-soft">Drag over words and rests, or hold Shift with the arrow keys.</p>
+      )}
+      <div className="mt-2 flex gap-1.5">
+        <Button look="strong" disabled={!picked || out >= length} hint="Delete" onClick={() => picked && edit.strike([picked])}>
+          Strike
+        </Button>
+        <Button disabled={!picked || out === 0} hint="B" onClick={() => picked && edit.putBack([picked])}>
+          Put back
+        </Button>
+        {picked && <span className="self-center text-soft">total without it {clock(head.running_time - (length - out))}</span>}
+      </div>
+      <Heading aside={head.struck.length ? `${head.struck.length} · ${clock(saved)}` : undefined}>Taken out</Heading>
+      {head.struck.length === 0 ? (
+        <p className="leading-snug text-soft">Nothing yet. What you strike stays readable and can be put back, today or next month.</p>
+      ) : (
+        <>
+          <Button className="mb-1.5 w-full" onClick={() => edit.putBack([[0, head.recorded_time]])}>
+            <Undo2 size={14} /> Put everything back
+          </Button>
+          <ul className="overflow-hidden rounded-md border border-line bg-paper">
+            {head.struck.slice(0, SHOWN).map(([begin = 0, end = 0]) => (
+              <li key={begin} className="flex items-center gap-2 border-b border-line px-2 py-1 last:border-0">
+                <button
+                  type="button"
+                  className="flex min-w-0 flex-1 items-baseline gap-2 text-left hover:text-blue"
+                  onClick={() => {
+                    desk().set({ selection: { anchor: begin, focus: Math.max(begin, end - 1) } });
+                    player.seek(begin);
+                    reveal(begin);
+                  }}
+                >
+                  <span className="font-mono text-[11px] text-soft">{clock(begin)}</span>
+                  <span className="truncate font-serif">{text(tokens.list, begin, end) || `rest ${((end - begin) / RATE).toFixed(1)} s`}</span>
+                </button>
+                <Button look="quiet" className="!px-1.5 !py-0.5 text-xs" onClick={() => edit.putBack([[begin, end]])}>
+                  Put back
+                </Button>
+              </li>
+            ))}
+          </ul>
+          {head.struck.length > SHOWN && <p className="mt-1 text-soft">and {head.struck.length - SHOWN} more, on the page</p>}
+        </>
+      )}
+    </section>
+  );
+}

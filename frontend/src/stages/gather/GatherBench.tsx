@@ -1,0 +1,149 @@
+import { FilePlus2, Trash2 } from "lucide-react";
+import { useRef } from "react";
+import { client, got, type Episode, type Recording } from "../../api/client";
+import { useChange } from "../../api/queries";
+import { bytes, clock } from "../../api/time";
+import { desk } from "../../app/desk";
+import { Button, Heading, Progress, Trouble } from "../../ui/controls";
+import { TranscriptState, Working } from "../read/ReadBench";
+import { add, dismiss, reuse, useUploads, type Upload } from "./upload";
+
+const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+
+function facts(recording: Recording): string {
+  const channels = recording.channels === 1 ? "mono" : recording.channels === 2 ? "stereo" : `${recording.channels} channels`;
+  const picture = recording.picture;
+  return [
+    recording.container === "mov" ? "mp4/mov" : recording.container,
+    picture && `${picture.width}×${picture.height} at ${Number(picture.rate.toFixed(2))}`,
+    `${recording.sound_codec}, ${recording.sample_rate / 1000} kHz, ${channels}`,
+    bytes(recording.size),
+  ]
+    .filter(Boolean)
+    .join(" · ");
+}
+
+function RecordingCard({ episode, recording }: { episode: Episode; recording: Recording }) {
+  const path = { params: { path: { recording_id: recording.id } } };
+  const accept = useChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/accept", path)));
+  const remove = useChange(episode.id, () => got(client.DELETE("/api/recordings/{recording_id}", path)));
+  const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
+  const again = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/retry", { params: { path: { job_id: id } } })));
+  const preparing = episode.jobs.find((job) => job.kind === "prepare" && job.subject === recording.id);
+  const picture = episode.jobs.find((job) => job.kind === "picture" && job.subject === recording.id && job.state === "running");
+  return (
+    <li className="space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
+      <div className="flex justify-between gap-2">
+        <b className="min-w-0 truncate font-semibold" title={recording.name}>
+          {recording.name}
+        </b>
+        <span className="font-mono text-[11px] text-soft">{recording.length > 0 && clock(recording.length)}</span>
+      </div>
+      <p className="text-[11.5px] leading-snug text-soft">{facts(recording)}</p>
+      {recording.state === "preparing" && preparing?.state !== "cancelled" && (
+        <Working job={preparing} total={preparing?.total ?? 0} verb="Reading its sound" onStop={(id) => stop.mutate(id, { onError: failed })} />
+      )}
+      {recording.state === "preparing" && preparing?.state === "cancelled" && (
+        <div className="flex items-center justify-between gap-2">
+          <span className="text-soft">Stopped.</span>
+          <span className="flex gap-1">
+            <Button onClick={() => again.mutate(preparing.id, { onError: failed })}>Go on</Button>
+            <Button onClick={() => remove.mutate(undefined, { onError: failed })}>Remove</Button>
+          </span>
+        </div>
+      )}
+      {recording.state === "cut off" && (
+        <>
+          <Trouble>{recording.trouble}</Trouble>
+          <div className="flex gap-1.5">
+            <Button look="strong" onClick={() => accept.mutate(undefined, { onError: failed })}>
+              Use the {clock(recording.length)} that can be read
+            </Button>
+            <Button onClick={() => remove.mutate(undefined, { onError: failed })}>Remove</Button>
+          </div>
+        </>
+      )}
+      {recording.state === "failed" && (
+        <>
+          <Trouble>{recording.trouble}</Trouble>
+          <Button onClick={() => remove.mutate(undefined, { onError: failed })}>
+            <Trash2 size={14} /> Remove
+          </Button>
+        </>
+      )}
+      {recording.state === "ready" && <TranscriptState episode={episode} recording={recording} />}
+      {picture && (
+        <Working job={picture} total={recording.length} verb="Light copy of the picture" onStop={(id) => stop.mutate(id, { onError: failed })} />
+      )}
+    </li>
+  );
+}
+
+function UploadCard({ episodeId, upload }: { episodeId: string; upload: Upload }) {
+  return (
+    <li className="space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
+      <b className="block truncate font-semibold">{upload.file.name}</b>
+      {upload.state === "refused" ? (
+        <>
+          <Trouble>{upload.trouble}</Trouble>
+          <div className="flex gap-1.5">
+            {upload.twin && (
+              <Button look="strong" onClick={() => void reuse(episodeId, upload)}>
+                Use it again
+              </Button>
+            )}
+            <Button onClick={() => dismiss(upload.id)}>Dismiss</Button>
+          </div>
+        </>
+      ) : (
+        <>
+          <div className="flex justify-between">
+            <span className="text-soft">
+              {upload.state === "waiting" ? "Waiting" : `${bytes(upload.sent)} of ${bytes(upload.file.size)}`}
+            </span>
+            <Button look="quiet" onClick={() => dismiss(upload.id)}>
+              Cancel
+            </Button>
+          </div>
+          <Progress label={`Sending ${upload.file.name}`} done={upload.sent} total={upload.file.size} />
+        </>
+      )}
+    </li>
+  );
+}
+
+export function GatherBench({ episode }: { episode: Episode }) {
+  const uploads = useUploads((state) => state.list);
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <section aria-label="Gather">
+      <Heading aside={`${episode.recordings.length}`}>Recordings</Heading>
+      <input
+        ref={input}
+        type="file"
+        multiple
+        hidden
+        aria-label="Files to add"
+        onChange={(event) => {
+          add(episode.id, [...(event.target.files ?? [])]);
+          event.target.value = "";
+        }}
+      />
+      <button
+        type="button"
+        onClick={() => input.current?.click()}
+        className="mb-2 flex w-full items-center justify-center gap-2 rounded-md border border-dashed border-soft px-3 py-3 text-soft hover:border-blue hover:text-blue"
+      >
+        <FilePlus2 size={16} /> Drop files here, or choose them
+      </button>
+      <ul className="space-y-2">
+        {episode.recordings.map((recording) => (
+          <RecordingCard key={recording.id} episode={episode} recording={recording} />
+        ))}
+        {uploads.map((upload) => (
+          <UploadCard key={upload.id} episodeId={episode.id} upload={upload} />
+        ))}
+      </ul>
+    </section>
+  );
+}

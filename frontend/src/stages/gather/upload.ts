@@ -1,0 +1,95 @@
+/** Sending files, one after the other, as they are; what is refused is kept to be shown. */
+import { create } from "zustand";
+import { client, got, queryClient, UNREACHABLE } from "../../api/client";
+import { keys } from "../../api/queries";
+
+export interface Upload {
+  id: number;
+  file: File;
+  sent: number;
+  state: "waiting" | "sending" | "refused";
+  trouble: string;
+  /** The recording that has the same file already. */
+  twin?: string;
+}
+
+interface Uploads {
+  list: Upload[];
+}
+
+export const useUploads = create<Uploads>(() => ({ list: [] }));
+
+let count = 0;
+const running = new Map<number, XMLHttpRequest>();
+
+const change = (id: number, what: Partial<Upload>) =>
+  useUploads.setState(({ list }) => ({ list: list.map((each) => (each.id === id ? { ...each, ...what } : each)) }));
+
+export function dismiss(id: number) {
+  running.get(id)?.abort();
+  useUploads.setState(({ list }) => ({ list: list.filter((each) => each.id !== id) }));
+}
+
+export function add(episodeId: string, files: readonly File[]) {
+  const added = files.map<Upload>((file) => ({ id: ++count, file, sent: 0, state: "waiting", trouble: "" }));
+  useUploads.setState(({ list }) => ({ list: [...list, ...added] }));
+  if (!running.size) void next(episodeId);
+}
+
+async function next(episodeId: string): Promise<void> {
+  const upload = useUploads.getState().list.find((each) => each.state === "waiting");
+  if (!upload) return;
+  await send(episodeId, upload);
+  return next(episodeId);
+}
+
+interface Refused {
+  detail?: string;
+  code?: string;
+  facts?: { recording?: string };
+}
+
+function send(episodeId: string, upload: Upload): Promise<void> {
+  change(upload.id, { state: "sending" });
+  return new Promise((resolve) => {
+    const request = new XMLHttpRequest();
+    running.set(upload.id, request);
+    request.open("POST", `/api/episodes/${episodeId}/recordings?name=${encodeURIComponent(upload.file.name)}`);
+    request.setRequestHeader("Content-Type", "application/octet-stream");
+    request.upload.onprogress = (event) => change(upload.id, { sent: event.loaded });
+    request.onloadend = () => {
+      running.delete(upload.id);
+      if (request.status === 201) dismiss(upload.id);
+      else {
+        let told: Refused = {};
+        try {
+          told = JSON.parse(request.responseText) as Refused;
+        } catch {
+          // no answer, or none from Jaskel
+        }
+        const twin = told.code === "already-here" ? told.facts?.recording : undefined;
+        change(upload.id, { state: "refused", trouble: told.detail ?? UNREACHABLE, ...(twin ? { twin } : {}) });
+      }
+      void queryClient.invalidateQueries({ queryKey: keys.episode(episodeId) });
+      resolve();
+    };
+    request.send(upload.file);
+  });
+}
+
+/** Use a recording again that has the same file. */
+export async function reuse(episodeId: string, upload: Upload) {
+  if (!upload.twin) return;
+  try {
+    await got(
+      client.POST("/api/episodes/{episode_id}/recordings/reuse", {
+        params: { path: { episode_id: episodeId } },
+        body: { recording_id: upload.twin, transcribe: true },
+      }),
+    );
+    dismiss(upload.id);
+  } catch (error) {
+    change(upload.id, { trouble: error instanceof Error ? error.message : String(error) });
+  }
+  void queryClient.invalidateQueries({ queryKey: keys.episode(episodeId) });
+}

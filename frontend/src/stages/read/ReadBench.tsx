@@ -1,0 +1,92 @@
+import { CircleStop, RotateCcw } from "lucide-react";
+import type { Episode, Job, Recording } from "../../api/client";
+import { client, got } from "../../api/client";
+import { useChange } from "../../api/queries";
+import { clock } from "../../api/time";
+import { desk } from "../../app/desk";
+import { Button, Heading, Progress, Trouble } from "../../ui/controls";
+
+const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+
+/** How the transcript of a recording stands, and what one can do about it. */
+export function TranscriptState({ episode, recording }: { episode: Episode; recording: Recording }) {
+  const job = episode.jobs.find((each) => each.kind === "transcribe" && each.subject === recording.id && each.state !== "failed");
+  const start = useChange(episode.id, () =>
+    got(client.POST("/api/recordings/{recording_id}/transcript", { params: { path: { recording_id: recording.id } } })),
+  );
+  const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
+  const begin = () => start.mutate(undefined, { onError: failed });
+  if (recording.state !== "ready") return null;
+  switch (recording.transcript) {
+    case "done":
+      return <p className="text-green">Transcribed</p>;
+    case "failed":
+      return (
+        <div className="space-y-1.5">
+          <Trouble>{recording.transcript_trouble}</Trouble>
+          <Button onClick={begin}>
+            <RotateCcw size={14} /> Transcribe again
+          </Button>
+        </div>
+      );
+    case "none":
+      return (
+        <Button look="strong" onClick={begin} disabled={start.isPending}>
+          Transcribe
+        </Button>
+      );
+    case "stopped":
+      return (
+        <div className="flex items-center justify-between gap-2">
+          <span className="text-soft">Transcript stopped part-way; what was read is kept.</span>
+          <Button onClick={begin}>Go on</Button>
+        </div>
+      );
+    default:
+      return <Working job={job} total={recording.length} onStop={(id) => stop.mutate(id, { onError: failed })} verb="Transcribing" />;
+  }
+}
+
+export function Working({ job, total, verb, onStop }: { job: Job | undefined; total: number; verb: string; onStop: (id: string) => void }) {
+  const all = total || job?.total || 0;
+  return (
+    <div className="space-y-1">
+      <div className="flex items-center justify-between gap-2">
+        <span>
+          {job?.state === "running" ? verb : "Waiting for its turn"}{" "}
+          {all > 0 && (
+            <span className="font-mono text-[11px] whitespace-nowrap text-soft">
+              {clock(job?.done ?? 0)} of {clock(all)}
+            </span>
+          )}
+        </span>
+        {job && (
+          <Button look="quiet" className="!px-1.5" aria-label={`Cancel: ${verb}`} onClick={() => onStop(job.id)}>
+            <CircleStop size={14} /> Cancel
+          </Button>
+        )}
+      </div>
+      <Progress label={verb} done={job?.done ?? 0} total={all} />
+    </div>
+  );
+}
+
+export function ReadBench({ episode, words, unsure }: { episode: Episode; words: number; unsure: number }) {
+  return (
+    <section aria-label="Read">
+      <Heading aside={`${words.toLocaleString("en")} words`}>Read along</Heading>
+      <p className="leading-snug text-soft">
+        Click a word to go there; Space plays. {unsure > 0 ? `${unsure} unsure words are underlined in ochre.` : "No unsure words."}
+      </p>
+      {episode.recordings.map((recording) => (
+        <div key={recording.id} className="mt-2 space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
+          <div className="flex justify-between gap-2">
+            <b className="truncate font-semibold">{recording.name}</b>
+            <span className="font-mono text-[11px] text-soft">{clock(recording.length)}</span>
+          </div>
+          <TranscriptState episode={episode} recording={recording} />
+        </div>
+      ))}
+    </section>
+  );
+}
