@@ -1,0 +1,196 @@
+"""A running Jaskel, and a browser in front of it."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
+from selenium.webdriver import ActionChains
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import WebDriverWait
+
+from jaskel.demo.prepare import prepare
+from jaskel.settings import Settings
+
+from .helpers import wait
+
+FLAGS = (
+    "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync --window-size=1280,800 --autoplay-policy=no-user-gesture-required"
+)
+
+
+class Running:
+    """A started Jaskel: server and worker on a free port, with a data folder of its own."""
+
+    def __init__(self, data: Path) -> None:
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.settings = Settings(data, port=self.port)
+        self.url = f"http://127.0.0.1:{self.port}"
+        self.process: subprocess.Popen[str] | None = None
+
+    def start(self) -> float:
+        """Start and wait until it answers; gives the seconds that took."""
+        begun = time.monotonic()
+        command = [sys.executable, "-m", "jaskel.cli", "serve", "--data", str(self.settings.data)]
+        environment = {**os.environ, **self.settings.environment()}
+        self.process = subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+        wait(lambda: self.answers(), 30)
+        return time.monotonic() - begun
+
+    def answers(self) -> bool:
+        try:
+            return bool(self.get("/api/shows"))
+        except OSError:
+            return False
+
+    def get(self, path: str) -> dict:
+        with urllib.request.urlopen(self.url + path, timeout=5) as response:
+            return json.loads(response.read())
+
+    def post(self, path: str, body: dict) -> dict:
+        request = urllib.request.Request(self.url + path, json.dumps(body).encode(), {"Content-Type": "application/json"})
+        with urllib.request.urlopen(request, timeout=10) as response:
+            return json.loads(response.read())
+
+    def children(self) -> dict[str, int]:
+        """Process ids of the server's and the worker's process."""
+        import psutil
+
+        found = {}
+        for child in psutil.Process(self.process.pid).children():
+            found["worker" if "jaskel.cli" in " ".join(child.cmdline()) else "server"] = child.pid
+        return found
+
+    def stop(self) -> int:
+        self.process.send_signal(signal.SIGINT)
+        code = self.process.wait(15)
+        self.process.stdout.close()
+        return code
+
+
+@pytest.fixture(scope="session")
+def demo_data(tmp_path_factory) -> Path:
+    """The demo's data, made once by the real recogniser; JASKEL_TEST_DEMO names one that is made already."""
+    if ready := os.environ.get("JASKEL_TEST_DEMO"):
+        return Path(ready)
+    settings = Settings(tmp_path_factory.mktemp("demo") / "data")
+    prepare(settings)
+    return settings.data
+
+
+@pytest.fixture
+def demo(demo_data: Path, tmp_path: Path) -> Iterator[Running]:
+    """Jaskel with a fresh copy of the demo."""
+    data = tmp_path / "data"
+    shutil.copytree(demo_data, data)
+    running = Running(data)
+    running.start()
+    yield running
+    if running.process.poll() is None:
+        running.stop()
+
+
+@pytest.fixture
+def empty(tmp_path: Path) -> Iterator[Running]:
+    """Jaskel with nothing in it."""
+    running = Running(tmp_path / "data")
+    running.start()
+    yield running
+    if running.process.poll() is None:
+        running.stop()
+
+
+class Person:
+    """Somebody at the browser, who finds things by what they say."""
+
+    def __init__(self, driver: webdriver.Chrome) -> None:
+        self.driver = driver
+
+    def open(self, url: str) -> None:
+        self.driver.get(url)
+
+    def see(self, text: str, seconds: float = 15) -> None:
+        WebDriverWait(self.driver, seconds).until(lambda d: text in d.find_element(By.TAG_NAME, "body").text)
+
+    def not_see(self, text: str, seconds: float = 15) -> None:
+        WebDriverWait(self.driver, seconds).until(lambda d: text not in d.find_element(By.TAG_NAME, "body").text)
+
+    def find(self, label: str, seconds: float = 15):
+        """A control or region by its label or its text."""
+        quoted = json.dumps(label)
+        path = (
+            f"//*[@aria-label={quoted}] | //button[normalize-space()={quoted}] | //a[normalize-space()={quoted}]"
+            f" | //*[@role='radio'][normalize-space()={quoted}]"
+        )
+        shown = lambda d: next((e for e in d.find_elements(By.XPATH, path) if e.is_displayed()), None)  # noqa: E731
+        return WebDriverWait(self.driver, seconds, ignored_exceptions=[StaleElementReferenceException]).until(shown)
+
+    def click(self, label: str) -> None:
+        button = self.find(label)
+        WebDriverWait(self.driver, 15).until(lambda _: button.is_enabled())
+        button.click()
+
+    def type(self, label: str, text: str) -> None:
+        self.find(label).send_keys(text)
+
+    def keys(self, *keys: str) -> None:
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def hold(self, modifier: str, *keys: str) -> None:
+        ActionChains(self.driver).key_down(modifier).send_keys(*keys).key_up(modifier).perform()
+
+    def word(self, text: str):
+        """The first word on the page that reads so."""
+        path = f"//span[contains(@class,'tok')][normalize-space()={json.dumps(text)}]"
+        return WebDriverWait(self.driver, 15).until(lambda d: next(iter(d.find_elements(By.XPATH, path)), None))
+
+    def classes(self, text: str) -> set[str]:
+        return set(self.word(text).get_attribute("class").split())
+
+    def running_time(self) -> str:
+        return self.find("Running time").text
+
+    def place(self) -> float:
+        """Seconds at the playhead."""
+        minutes, seconds = self.find("Place").text.split(":")
+        return 60 * int(minutes) + float(seconds)
+
+    def trouble(self) -> list[str]:
+        """What the browser complains of."""
+        return [entry["message"] for entry in self.driver.get_log("browser") if entry["level"] == "SEVERE"]
+
+
+@pytest.fixture(scope="session")
+def driver() -> Iterator[webdriver.Chrome]:
+    options = webdriver.ChromeOptions()
+    options.binary_location = shutil.which("chromium")
+    for flag in FLAGS.split():
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    browser = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver")))
+    yield browser
+    browser.quit()
+
+
+@pytest.fixture
+def person(driver: webdriver.Chrome) -> Iterator[Person]:
+    driver.get("about:blank")
+    driver.get_log("browser")  # what earlier tests left
+    yield Person(driver)
+    driver.get("about:blank")

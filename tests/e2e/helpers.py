@@ -1,0 +1,21 @@
+"""Waiting for what is seen."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+from selenium.common.exceptions import StaleElementReferenceException
+
+
+def wait(true: Callable[[], object], seconds: float = 15) -> object:
+    """Wait until something is true, and give it. Elements that were drawn anew meanwhile count as not yet."""
+    deadline = time.monotonic() + seconds
+    while True:
+        try:
+            if value := true():
+                return value
+        except StaleElementReferenceException:
+            pass
+        assert time.monotonic() < deadline, "this did not come about in time"
+        time.sleep(0.05)

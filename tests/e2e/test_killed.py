@@ -1,0 +1,84 @@
+"""Ended without a word at any moment: nothing acknowledged is lost, and jobs go on."""
+
+from __future__ import annotations
+
+import os
+import signal
+
+import psutil
+import pytest
+import soundfile
+from conftest import RATE
+
+from .helpers import wait
+
+pytestmark = pytest.mark.e2e
+
+
+def edition_of(running, title):
+    (episode,) = [e["id"] for s in running.get("/api/shows")["shows"] for e in s["episodes"] if e["title"] == title]
+    return episode, running.get(f"/api/episodes/{episode}")["editions"][0]["id"]
+
+
+def alive(pid):
+    return psutil.pid_exists(pid) and psutil.Process(pid).status() != psutil.STATUS_ZOMBIE
+
+
+def strike(running, edition, revision, second):
+    ranges = [{"begin": second * RATE, "end": second * RATE + RATE // 3}]
+    body = {"revision": revision, "operation": {"kind": "strike", "ranges": ranges}}
+    return running.post(f"/api/editions/{edition}/operations", body)
+
+
+def test_every_acknowledged_edit_outlives_the_server(demo):
+    _, edition = edition_of(demo, "The dry hull")
+    revision = demo.get(f"/api/editions/{edition}")["revision"]
+    for second in range(10, 30):
+        revision = strike(demo, edition, revision, second)["revision"]
+        if second % 7 == 0:
+            master = demo.children()["server"]
+            for child in [*psutil.Process(master).children(), psutil.Process(master)]:
+                os.kill(child.pid, signal.SIGKILL)
+            wait(demo.answers, 20)
+    head = demo.get(f"/api/editions/{edition}")
+    assert head["revision"] == revision
+    assert len(head["struck"]) == 20
+
+
+def test_an_export_goes_on_after_its_worker_was_killed(demo):
+    episode, edition = edition_of(demo, "The dry hull")
+    demo.post(f"/api/editions/{edition}/exports", {"form": "mp4"})
+    wait(lambda: [j for j in demo.get(f"/api/episodes/{episode}")["jobs"] if j["state"] == "running" and j["done"]], 30)
+    os.kill(demo.children()["worker"], signal.SIGKILL)
+    assert demo.get(f"/api/episodes/{episode}")["exports"] == []
+    demo.post(f"/api/editions/{edition}/exports", {"form": "wav"})
+    wait(lambda: len(demo.get(f"/api/episodes/{episode}")["exports"]) == 2, 120)
+    wav = next(e for e in demo.get(f"/api/episodes/{episode}")["exports"] if e["form"] == "wav")
+    assert soundfile.info(demo.settings.vault / "exports" / wav["id"]).frames == wav["length"]
+    assert not list((demo.settings.vault / "exports").glob(".*"))
+
+
+def test_a_transcript_goes_on_where_it_was_when_everything_is_killed(demo):
+    episode, edition = edition_of(demo, "Mending a torn sail")
+    recording = demo.get(f"/api/episodes/{episode}")["recordings"][0]["id"]
+    demo.post(f"/api/recordings/{recording}/transcript", {})
+    words = wait(lambda: demo.get(f"/api/editions/{edition}/page")["words"], 60)
+    children = demo.children().values()
+    demo.process.kill()
+    demo.process.wait()
+    demo.process.stdout.close()
+    for child in children:  # the kernel ends them with their parent
+        wait(lambda child=child: not alive(child), 15)
+    demo.start()
+    assert demo.get(f"/api/editions/{edition}/page")["words"] >= words
+    wait(lambda: demo.get(f"/api/episodes/{episode}")["recordings"][0]["transcript"] == "done", 90)
+    page = demo.get(f"/api/editions/{edition}/page")
+    texts = [t["text"] for p in page["passages"] for t in p["tokens"] if t["k"] == "w"]
+    assert 330 < len(texts) < 460
+
+
+def test_ctrl_c_ends_both_processes(demo):
+    children = demo.children()
+    assert set(children) == {"server", "worker"}
+    assert demo.stop() == 0
+    assert not [pid for pid in children.values() if os.path.exists(f"/proc/{pid}")]

@@ -1,0 +1,306 @@
+"""What a person does, from an empty Jaskel to a finished file, in the real page."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+import av
+import numpy as np
+import pysubs2
+import pytest
+import soundfile
+from conftest import DEMO, RATE, tone, write_media
+from selenium.webdriver import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from .helpers import wait
+
+pytestmark = pytest.mark.e2e
+
+
+def excerpt(path: Path, source: str, seconds: float) -> Path:
+    """The beginning of one of the demo's recordings as a file of its own, streams copied."""
+    with av.open(str(DEMO / source)) as old, av.open(str(path), "w") as new:
+        streams = {s.index: new.add_stream_from_template(s) for s in old.streams}
+        for packet in old.demux():
+            if packet.dts is not None and packet.dts * packet.time_base < seconds:
+                packet.stream = streams[packet.stream.index]
+                new.mux(packet)
+    return path
+
+
+def open_episode(person, running, title="The dry hull"):
+    person.open(running.url)
+    person.see(title)
+    person.driver.find_element(By.PARTIAL_LINK_TEXT, title).click()
+    person.see("words")
+
+
+def choose_file(person, path: Path):
+    person.driver.find_element(By.CSS_SELECTOR, "input[type=file]").send_keys(str(path))
+
+
+class TestFromARecordingToAFile:
+    def test_everything_in_one_sitting(self, person, empty, tmp_path):
+        person.open(empty.url)
+        person.see("Begin with a show")
+        person.type("Name of the new show", "Harbour talk")
+        person.keys(Keys.ENTER)
+        person.see("No episodes yet.")
+        person.type("Title of the new episode", "Sails")
+        person.click("Make an episode")
+        person.see("An empty page")
+        choose_file(person, excerpt(tmp_path / "My sails.mp4", "mending-a-sail.mp4", 40))
+        person.see("My sails.mp4")
+        person.see("640×360 at 25")
+        person.see("Transcribed", 90)
+        person.see("Hello,")
+
+        # Strike the chatter before the first real sentence, by keyboard.
+        before = person.running_time()
+        person.word("OK." if person.driver.find_elements(By.XPATH, "//span[normalize-space()='OK.']") else "Okay.").click()
+        person.hold(Keys.SHIFT, Keys.ARROW_RIGHT, Keys.ARROW_RIGHT)
+        person.keys(Keys.DELETE)
+        person.see("saved")
+        wait(lambda: person.running_time() != before)
+
+        person.click("Export")
+        for name in ("MP4 video", "MP3", "SubRip"):
+            person.click(name)
+        wait(lambda: len(person.find("Finished exports").find_elements(By.TAG_NAME, "li")) == 3, 60)
+        (episode,) = [e["id"] for s in empty.get("/api/shows")["shows"] for e in s["episodes"]]
+        edition = empty.get(f"/api/episodes/{episode}")["editions"][0]["id"]
+        length = empty.get(f"/api/editions/{edition}")["running_time"]
+        for export in empty.get(f"/api/episodes/{episode}")["exports"]:
+            file = empty.settings.vault / "exports" / export["id"]
+            assert export["file_name"].startswith("Harbour talk - Sails.")
+            if export["form"] == "srt":
+                captions = pysubs2.load(str(file))
+                assert captions[-1].end <= length / 48
+                assert "mend" in " ".join(event.text for event in captions)
+            else:
+                with av.open(str(file)) as media:
+                    assert abs(media.duration / 1e6 - length / RATE) < 0.07
+        assert not person.trouble()
+
+
+class TestGathering:
+    @pytest.fixture(autouse=True)
+    def opened(self, person, empty):
+        show = empty.post("/api/shows", {"name": "Harbour talk"})
+        episode = empty.post(f"/api/shows/{show['id']}/episodes", {"title": "Sails"})
+        person.open(f"{empty.url}/episodes/{episode['id']}")
+        person.see("An empty page")
+
+    def test_bad_files_are_told_apart_and_nothing_stays(self, person, empty, tmp_path):
+        (tmp_path / "empty.wav").touch()
+        (tmp_path / "letter.mp4").write_text("Dear Orla, this is no film.\n" * 50)
+        write_media(tmp_path / "silent film.mp4", None, pictures=30)
+        for name, told in (
+            ("empty.wav", "it has no bytes at all"),
+            ("letter.mp4", "is not a sound or video file"),
+            ("silent film.mp4", "has a picture but no sound"),
+        ):
+            choose_file(person, tmp_path / name)
+            person.see(told)
+        assert not [p for p in empty.settings.vault.rglob("*") if p.is_file()]
+        for _ in range(3):
+            person.click("Dismiss")
+        person.not_see("silent film")
+
+    def test_a_cut_off_file_offers_what_can_be_read(self, person, tmp_path):
+        path = write_media(tmp_path / "half.flac", tone(8))
+        path.write_bytes(path.read_bytes()[: path.stat().st_size // 2])
+        choose_file(person, path)
+        person.see("breaks off")
+        button = person.driver.find_element(By.XPATH, "//button[contains(., 'that can be read')]")
+        button.click()
+        person.see("No speech was found", 60)
+
+    def test_the_same_file_again_is_offered_for_reuse(self, person, tmp_path):
+        path = write_media(tmp_path / "hum.wav", tone(2))
+        choose_file(person, path)
+        person.see("hum.wav")
+        choose_file(person, path)
+        person.see("is here already")
+        person.click("Use it again")
+        person.not_see("is here already")
+        wait(lambda: len(person.driver.find_elements(By.XPATH, "//b[normalize-space()='hum.wav']")) == 2)
+
+    def test_a_long_transcript_appears_as_it_is_read_and_can_be_cancelled(self, person, empty, tmp_path):
+        choose_file(person, DEMO / "mending-a-sail.mp4")
+        person.see("Transcribing", 60)
+        person.see("Hello,", 60)
+        assert "Transcribed" not in person.driver.find_element(By.TAG_NAME, "body").text
+        person.click("Cancel: Transcribing")
+        person.see("stopped part-way", 30)
+        person.click("Go on")
+        person.see("Transcribed", 90)
+
+
+class TestReadingAndCutting:
+    def test_clicking_goes_there_and_playing_marks_words(self, person, demo):
+        open_episode(person, demo)
+        person.word("kettle").click()
+        at = person.place()
+        assert at > 9
+        person.keys(Keys.SPACE)
+        wait(lambda: person.place() > at + 1.0)
+        assert len(person.driver.find_elements(By.CSS_SELECTOR, ".tok.now")) == 1
+        person.keys(Keys.SPACE)
+        person.find("Play")
+        stopped = person.place()
+        time.sleep(0.3)
+        assert person.place() == stopped
+        person.keys("j")
+        wait(lambda: abs(person.place() - max(0, stopped - 5)) < 0.2)
+        assert not person.trouble()
+
+    def test_faster_keeps_going_and_is_faster(self, person, demo):
+        open_episode(person, demo)
+        person.word("kettle").click()
+        person.keys("l", "l", "l", "l", "l")
+        assert person.driver.find_element(By.CSS_SELECTOR, "select").get_attribute("value") == "2"
+        wait(lambda: person.place() > 12)
+        begun, at = time.monotonic(), person.place()
+        wait(lambda: person.place() > at + 3)
+        assert time.monotonic() - begun < 2.6
+        person.keys("k")
+        person.find("Play")
+
+    def test_striking_by_mouse_skips_when_played_as_edited_only(self, person, demo):
+        open_episode(person, demo)
+        whole = person.running_time()
+        first, last = person.word("Welcome"), person.word("boatyard")
+        ActionChains(person.driver).move_to_element(first).click_and_hold().move_to_element(last).pause(0.1).release().perform()
+        person.click("Strike")
+        person.see("left")
+        assert "struck" in person.classes("Welcome")
+        assert person.running_time() != whole
+        person.word("Welcome").click()
+        person.keys(Keys.SPACE)
+        wait(lambda: "now" not in person.classes("Welcome") and person.driver.find_elements(By.CSS_SELECTOR, ".tok.now"))
+        now = person.driver.find_element(By.CSS_SELECTOR, ".tok.now")
+        assert "struck" not in now.get_attribute("class")
+        person.keys("k")
+        person.click("As recorded")
+        person.word("Welcome").click()
+        person.keys(Keys.SPACE)
+        wait(lambda: "now" in person.classes("community"), 10)
+        person.keys("k")
+
+    def test_put_back_alone_and_all(self, person, demo):
+        open_episode(person, demo)
+        whole = person.running_time()
+        for text in ("kettle", "top."):
+            person.word(text).click()
+            person.keys(Keys.DELETE)
+            wait(lambda text=text: "struck" in person.classes(text))
+        person.see("2 · 0:0")
+        person.driver.find_element(By.XPATH, "//li[contains(., 'kettle')]//button[normalize-space()='Put back']").click()
+        wait(lambda: "struck" not in person.classes("kettle"))
+        assert "struck" in person.classes("top.")
+        person.click("Put everything back")
+        wait(lambda: person.running_time() == whole)
+
+    def test_undo_survives_a_restart(self, person, demo):
+        open_episode(person, demo)
+        whole = person.running_time()
+        person.word("kettle").click()
+        person.keys(Keys.DELETE)
+        wait(lambda: person.running_time() != whole or "struck" in person.classes("kettle"))
+        person.see("saved")
+        assert demo.stop() == 0
+        assert demo.start() < 5
+        open_episode(person, demo)
+        assert "struck" in person.classes("kettle")
+        person.hold(Keys.CONTROL, "z")
+        wait(lambda: "struck" not in person.classes("kettle"))
+        assert person.running_time() == whole
+        ActionChains(person.driver).key_down(Keys.CONTROL).key_down(Keys.SHIFT).send_keys("z").key_up(Keys.SHIFT).key_up(
+            Keys.CONTROL
+        ).perform()
+        wait(lambda: "struck" in person.classes("kettle"))
+
+    def test_struck_words_can_be_hidden_and_the_page_is_prose(self, person, demo):
+        open_episode(person, demo)
+        person.word("kettle").click()
+        person.keys(Keys.DELETE)
+        person.see("saved")
+        person.keys("h")
+        person.see("hidden")
+        assert not person.word("kettle").is_displayed()
+        person.click("Prose")
+        assert not person.driver.find_elements(By.CSS_SELECTOR, ".page canvas")
+        person.keys("h")
+        assert person.word("kettle").is_displayed()
+
+    def test_the_page_holds_only_what_is_near(self, person, demo):
+        open_episode(person, demo)
+        count = len(person.driver.find_elements(By.CSS_SELECTOR, ".tok"))
+        assert 50 < count < 700
+        strip = person.find("Whole episode")
+        ActionChains(person.driver).move_to_element_with_offset(strip, strip.size["width"] // 3, 0).click().perform()
+        wait(lambda: person.place() > 200)
+        now = wait(lambda: person.driver.find_element(By.CSS_SELECTOR, ".tok.now"))
+        assert now.is_displayed()
+        assert int(now.get_attribute("data-at")) > 100 * RATE
+        assert len(person.driver.find_elements(By.CSS_SELECTOR, ".tok")) < 700
+
+    def test_two_windows_stay_the_same(self, person, demo):
+        open_episode(person, demo)
+        first = person.driver.current_window_handle
+        person.driver.switch_to.new_window("window")
+        open_episode(person, demo)
+        person.word("kettle").click()
+        person.keys(Keys.DELETE)
+        person.see("saved")
+        second = person.running_time()
+        person.driver.close()
+        person.driver.switch_to.window(first)
+        wait(lambda: "struck" in person.classes("kettle"))
+        assert person.running_time() == second
+
+    def test_the_monitor_follows_the_sound(self, person, demo):
+        open_episode(person, demo)
+        video = "return [...document.querySelectorAll('video')].filter(v => v.style.zIndex === '1').map(v => v.currentTime)[0]"
+        person.word("Welcome").click()
+        wait(lambda: abs((person.driver.execute_script(video) or 0) - person.place()) < 0.1)
+        person.keys(Keys.SPACE)
+        wait(lambda: person.place() > 19)
+        apart = [abs(person.driver.execute_script(video) - person.place()) for _ in range(5)]
+        assert np.median(apart) < 0.25
+        person.keys("k")
+
+
+class TestExporting:
+    def test_the_file_is_as_long_as_the_running_time_says(self, person, demo):
+        open_episode(person, demo)
+        person.word("kettle").click()
+        person.keys(Keys.DELETE)
+        person.see("saved")
+        person.click("Export")
+        for name in ("WAV", "WebVTT", "Text", "Markdown"):
+            person.click(name)
+        wait(lambda: len(person.find("Finished exports").find_elements(By.TAG_NAME, "li")) == 4, 60)
+        episode = person.driver.current_url.rsplit("/", 1)[1]
+        state = demo.get(f"/api/episodes/{episode}")
+        length = demo.get(f"/api/editions/{state['editions'][0]['id']}")["running_time"]
+        files = {e["form"]: demo.settings.vault / "exports" / e["id"] for e in state["exports"]}
+        assert soundfile.info(files["wav"]).frames == length
+        assert "kettle" not in files["txt"].read_text()
+        assert files["md"].read_text().startswith("# The dry hull")
+        person.driver.find_element(
+            By.XPATH, "//button[starts-with(@aria-label, 'Delete') and contains(@aria-label, '.wav')]"
+        ).click()
+        wait(lambda: not files["wav"].exists())
+
+    def test_an_export_can_be_cancelled(self, person, demo):
+        open_episode(person, demo)
+        person.click("Export")
+        person.click("MP4 video")
+        person.click("Cancel: Writing MP4 video")
+        person.not_see("Writing MP4 video", 20)
+        assert not list((demo.settings.vault / "exports").iterdir())
