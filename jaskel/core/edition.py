@@ -8,10 +8,11 @@ struck ones included. That offset is called *laid* time. Striking and putting ba
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import accumulate
+from operator import attrgetter
 
 from jaskel.core.timebase import RATE, Ticks
 
@@ -39,7 +40,7 @@ class Piece:
 
     def part(self, begin: Ticks, end: Ticks) -> Piece:
         """The stretch ``begin`` to ``end``, counted from this piece's own start."""
-        return replace(self, start=self.start + begin, end=self.start + end)
+        return Piece(self.recording, self.start + begin, self.start + end, self.kept, self.why)
 
     def runs_on_into(self, other: Piece) -> bool:
         """Whether ``other`` is simply the next stretch of the same recording."""
@@ -64,6 +65,17 @@ def merged(pieces: Iterable[Piece]) -> Iterator[Piece]:
         yield last
 
 
+def strung(parts: Iterable[Sequence[Piece]]) -> tuple[Piece, ...]:
+    """Runs of pieces, each merged in itself, as one: only where two runs meet is there something left to merge."""
+    pieces: list[Piece] = []
+    for part in parts:
+        if pieces and part and pieces[-1].joins(part[0]):
+            pieces[-1] = replace(pieces[-1], end=part[0].end)
+            part = part[1:]
+        pieces += part
+    return tuple(pieces)
+
+
 @dataclass(frozen=True)
 class Edition:
     """Pieces in the order they play. Equal editions have equal pieces: neighbours that are one stretch are merged."""
@@ -78,7 +90,12 @@ class Edition:
     @cached_property
     def starts(self) -> tuple[Ticks, ...]:
         """Laid time at which each piece begins, and one more for the end of the last."""
-        return tuple(accumulate((piece.length for piece in self.pieces), initial=0))
+        return tuple(accumulate([piece.end - piece.start for piece in self.pieces], initial=0))
+
+    @cached_property
+    def recordings(self) -> tuple[str, ...]:
+        """The recordings in use, in order of their first piece."""
+        return tuple(dict.fromkeys(map(attrgetter("recording"), self.pieces)))
 
     @property
     def length(self) -> Ticks:
@@ -98,22 +115,25 @@ class Edition:
         if begin >= end:
             return ()
         first, last = self.index_at(begin), self.index_at(end - 1)
+        inside, until = begin - self.starts[first], end - self.starts[last]
+        if first == last:
+            return (self.pieces[first].part(inside, until),)
         out = list(self.pieces[first : last + 1])
-        # From the end on, since trimming the front of a piece moves its places.
-        if out and (until := end - self.starts[last]) < out[-1].length:
-            out[-1] = out[-1].part(0, until)
-        if out and (inside := begin - self.starts[first]):
+        if inside:
             out[0] = out[0].part(inside, out[0].length)
+        if until < out[-1].length:
+            out[-1] = out[-1].part(0, until)
         return tuple(out)
 
+    @cached_property
     def struck_ranges(self) -> tuple[tuple[Ticks, Ticks], ...]:
         """Laid from-to of every stretch that is not kept, neighbours joined."""
         ranges: list[tuple[Ticks, Ticks]] = []
-        for piece, at in zip(self.pieces, self.starts, strict=False):
+        for piece, at, until in zip(self.pieces, self.starts, self.starts[1:], strict=False):
             if piece.kept:
                 continue
             if ranges and ranges[-1][1] == at:
-                ranges[-1] = (ranges[-1][0], at + piece.length)
+                ranges[-1] = (ranges[-1][0], until)
             else:
-                ranges.append((at, at + piece.length))
+                ranges.append((at, until))
         return tuple(ranges)

@@ -9,10 +9,10 @@ To add one: write a frozen dataclass with a ``kind``, say what it replaces in ``
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass, replace
 from typing import Any, ClassVar
 
-from jaskel.core.edition import Edition, Piece, merged
+from jaskel.core.edition import Edition, Piece, merged, strung
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks, clock
 
@@ -83,7 +83,7 @@ def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite]:
     """
     edits = _edits(edition, operation)
     back: list[Edit] = []
-    pieces: list[Piece] = []
+    parts: list[tuple[Piece, ...]] = []
     done = shift = 0
     for edit in edits:
         if not done <= edit.begin <= edit.end <= edition.length:
@@ -91,10 +91,10 @@ def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite]:
         length = sum(piece.length for piece in edit.pieces)
         begin = edit.begin + shift
         back.append(Edit(begin, begin + length, edition.cut_out(edit.begin, edit.end)))
-        pieces += (*edition.cut_out(done, edit.begin), *edit.pieces)
+        parts += (edition.cut_out(done, edit.begin), edit.pieces)
         done, shift = edit.end, shift + length - (edit.end - edit.begin)
-    pieces += edition.cut_out(done, edition.length)
-    result = Edition.of(pieces, edition.crossfade)
+    parts.append(edition.cut_out(done, edition.length))
+    result = Edition(strung(parts), edition.crossfade)
     if result == edition:
         raise Problem("nothing-changed", "That changes nothing: the words are already as you want them.")
     return result, Rewrite(tuple(back))
@@ -104,14 +104,18 @@ def _edits(edition: Edition, operation: Operation) -> tuple[Edit, ...]:
     match operation:
         case Strike():
             # What is struck already keeps its reason: it was taken out before this.
-            return _marked(edition, operation.ranges, lambda p: replace(p, kept=False, why=operation.why) if p.kept else p)
+            return _marked(edition, operation.ranges, lambda p: _with(p, False, operation.why) if p.kept else p)
         case PutBack():
-            return _marked(edition, operation.ranges, lambda p: replace(p, kept=True, why=""))
+            return _marked(edition, operation.ranges, lambda p: _with(p, True, ""))
         case Append():
             piece = Piece(operation.recording, 0, operation.length)
             return (Edit(edition.length, edition.length, (piece,)),)
         case Rewrite():
-            return operation.edits
+            return tuple(replace(edit, pieces=tuple(merged(edit.pieces))) for edit in operation.edits)
+
+
+def _with(piece: Piece, kept: bool, why: str) -> Piece:
+    return Piece(piece.recording, piece.start, piece.end, kept, why)
 
 
 def _marked(edition: Edition, ranges: Sequence[Range], mark: Callable[[Piece], Piece]) -> tuple[Edit, ...]:
@@ -154,7 +158,19 @@ def describe(operation: Operation, words: Callable[[Range], str]) -> str:
 
 def to_json(operation: Operation) -> dict[str, Any]:
     """The operation as plain values, ``kind`` among them."""
-    return {"kind": operation.kind, **asdict(operation)}
+    match operation:
+        case Rewrite():
+            edits = [
+                {"begin": e.begin, "end": e.end, "pieces": [_piece_to_json(piece) for piece in e.pieces]}
+                for e in operation.edits
+            ]
+            return {"kind": operation.kind, "edits": edits}
+        case _:
+            return {"kind": operation.kind, **vars(operation)}
+
+
+def _piece_to_json(piece: Piece) -> dict[str, Any]:
+    return {"recording": piece.recording, "start": piece.start, "end": piece.end, "kept": piece.kept, "why": piece.why}
 
 
 def from_json(values: Mapping[str, Any]) -> Operation:

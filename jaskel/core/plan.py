@@ -11,10 +11,11 @@ from __future__ import annotations
 import hashlib
 import itertools
 from bisect import bisect_right
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
-from jaskel.core.edition import Edition, Piece
+from jaskel.core.edition import Edition
 from jaskel.core.timebase import RATE, Ticks
 
 
@@ -107,34 +108,46 @@ def compile_plan(edition: Edition, *, as_recorded: bool = False) -> Plan:
 
     The running time is the sum of what is kept plus one crossfade for each splice.
     """
-    runs = _runs(edition, as_recorded)
-    pairs = itertools.pairwise(runs)
-    fades = [0, *(_crossfade(edition.crossfade, before[0], after[0]) for before, after in pairs), 0]
     spans: list[Span] = []
-    at = 0
-    for (piece, laid), fade_in, fade_out in zip(runs, fades, fades[1:], strict=False):
-        start = piece.start - fade_in
-        spans.append(Span(piece.recording, start, piece.end + fade_out, at, laid, fade_in, fade_out))
-        at += piece.end - start
+    at = fade_in = 0
+    runs = _runs(edition, as_recorded)
+    for index, (recording, start, end, laid) in enumerate(runs):
+        fade_out = _crossfade(edition.crossfade, runs[index], runs[index + 1]) if index + 1 < len(runs) else 0
+        spans.append(Span(recording, start - fade_in, end + fade_out, at, laid, fade_in, fade_out))
+        at += end - start + fade_in
+        fade_in = fade_out
     return Plan(tuple(spans))
 
 
-def _runs(edition: Edition, as_recorded: bool) -> list[tuple[Piece, Ticks]]:
-    """Kept pieces with their laid time; pieces that run on into one another as one."""
-    runs: list[tuple[Piece, Ticks]] = []
-    for piece, laid in zip(edition.pieces, edition.starts, strict=False):
+class _Run(NamedTuple):
+    """Kept pieces that run on into one another, as one. A plain tuple: there are thousands of them in every edit."""
+
+    recording: str
+    start: Ticks
+    end: Ticks
+    laid: Ticks
+
+
+def _runs(edition: Edition, as_recorded: bool) -> list[_Run]:
+    runs: list[_Run] = []
+    recording, start, end, laid, until = "", 0, -1, 0, -1
+    for piece, at in zip(edition.pieces, edition.starts, strict=False):
         if not (piece.kept or as_recorded):
             continue
-        if runs and runs[-1][0].runs_on_into(piece) and runs[-1][1] + runs[-1][0].length == laid:
-            runs[-1] = (replace(runs[-1][0], end=piece.end), runs[-1][1])
-        else:
-            runs.append((piece, laid))
+        if piece.start == end and at == until and piece.recording == recording:
+            end, until = piece.end, at + piece.end - piece.start
+            continue
+        if end >= 0:
+            runs.append(_Run(recording, start, end, laid))
+        recording, start, end, laid, until = piece.recording, piece.start, piece.end, at, at + piece.end - piece.start
+    if end >= 0:
+        runs.append(_Run(recording, start, end, laid))
     return runs
 
 
-def _crossfade(wanted: Ticks, before: Piece, after: Piece) -> Ticks:
+def _crossfade(wanted: Ticks, before: _Run, after: _Run) -> Ticks:
     taken_out = after.start - before.end
-    return min(wanted, taken_out) if before.recording == after.recording and taken_out > 0 else wanted
+    return min(wanted, taken_out) if taken_out > 0 and before.recording == after.recording else wanted
 
 
 BLOCK: Ticks = 2 * RATE

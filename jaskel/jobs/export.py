@@ -39,7 +39,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     with home.database.read() as session:
         row = session.get_one(EditionRow, job.subject)
         opened = home.editions.open(session, row.id)
-        used = {piece.recording for piece in opened.edition.pieces}
+        used = opened.edition.recordings
         recordings = {name: session.get_one(Recording, name) for name in used}
         transcripts = {name: home.transcripts.of(session, recording) for name, recording in recordings.items()}
         tags = Tags(f"{row.episode.title}", row.episode.show.name, row.episode.title)

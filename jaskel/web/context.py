@@ -75,14 +75,12 @@ class Context:
 
     def transcripts(self, session: Session, opened: Opened) -> dict[str, Transcript]:
         """The transcripts of all recordings in an edition."""
-        used = dict.fromkeys(piece.recording for piece in opened.edition.pieces)
-        found = (session.get(Recording, name) for name in used)
+        found = (session.get(Recording, name) for name in opened.edition.recordings)
         return {r.id: self.workshop.home.transcripts.of(session, r) for r in found if r is not None}
 
     def layout(self, session: Session, opened: Opened) -> tuple[str, Callable[[], tuple[Paragraph, ...]]]:
         """A name for the words of an edition as laid out now, and how to lay them out."""
-        used = dict.fromkeys(piece.recording for piece in opened.edition.pieces)
-        found = [r for name in used if (r := session.get(Recording, name)) is not None]
+        found = [r for name in opened.edition.recordings if (r := session.get(Recording, name)) is not None]
         name = "-".join([opened.id, str(opened.edition.length), *(f"{r.id}.{r.transcript_revision}" for r in found)])
 
         def make() -> tuple[Paragraph, ...]:

@@ -198,7 +198,7 @@ class HeadOut(BaseModel):
     revision: int
     running_time: TicksField
     recorded_time: TicksField
-    struck: list[list[int]]
+    struck: list[tuple[int, int]]
     splices: list[int]
     undo: str | None
     redo: str | None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import gc
 import os
 import signal
 import socket
@@ -119,4 +120,14 @@ def application():  # type: ignore[no-untyped-def]
     """What gunicorn runs."""
     from jaskel.web.app import create_app
 
+    calm_collector()
     return create_app(Settings.from_environment())
+
+
+def calm_collector() -> None:
+    """Let the cycle collector look over old objects seldom.
+
+    A long episode is a few hundred thousand small values without cycles; looking over them all takes a tenth of a second,
+    and would come in the middle of somebody's edit.
+    """
+    gc.set_threshold(100_000, 20, 100)

@@ -89,7 +89,7 @@ class TestLog:
             home.editions.arrive(session, edition, Append("b", 5 * RATE))
         with home.database.write() as session:
             opened = home.editions.undo(session, edition, 3)
-        assert opened.edition.struck_ranges() == ()
+        assert opened.edition.struck_ranges == ()
         assert opened.edition.length == 105 * RATE
         assert opened.history.undoable == ()
 
@@ -111,7 +111,7 @@ class TestLog:
         with pytest.raises(Interruption), home.database.write() as session:
             home.editions.perform(session, edition, 1, Strike(((0, RATE),)), no_words)
             raise Interruption
-        assert read(home, edition).edition.struck_ranges() == ()
+        assert read(home, edition).edition.struck_ranges == ()
 
     def test_of_many_at_once_on_one_revision_one_wins(self, home, edition):
         outcomes = []
