@@ -8,15 +8,15 @@ from pathlib import Path
 
 from sqlalchemy import select
 
-from jaskel.core.edition import CROSSFADE
 from jaskel.demo import world
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.queue import add_job
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.probe import probe
 from jaskel.settings import Settings
+from jaskel.store import library
 from jaskel.store.home import Home
-from jaskel.store.models import EditionRow, Episode, Job, Recording, Show
+from jaskel.store.models import Job, Recording
 
 MEDIA = Path(__file__).with_name("media")
 COMPLETE = "complete"
@@ -43,24 +43,12 @@ def prepare(settings: Settings, say: Callable[[str], None] = lambda _: None) -> 
 def _fill(workshop: Workshop) -> str:
     home = workshop.home
     with home.database.write() as session:
-        show = Show(name=world.SHOW, about=world.SHOW_ABOUT)
-        session.add(show)
-        session.flush()
-        show_id = show.id
-    interview = _episode(home, show_id, world.INTERVIEW_TITLE)
-    to_camera = _episode(home, show_id, world.TO_CAMERA_TITLE)
+        show = library.new_show(session, world.SHOW, world.SHOW_ABOUT)
+        interview = library.new_episode(session, show, world.INTERVIEW_TITLE).id
+        to_camera = library.new_episode(session, show, world.TO_CAMERA_TITLE).id
     _take_in(workshop, interview, MEDIA / "interview.mp4", "Interview, mixed.mp4", transcribe=True)
     _take_in(workshop, to_camera, MEDIA / "mending-a-sail.mp4", "Mending a torn sail.mp4", transcribe=False)
     return interview
-
-
-def _episode(home: Home, show_id: str, title: str) -> str:
-    with home.database.write() as session:
-        episode = Episode(title=title, show_id=show_id)
-        session.add(episode)
-        session.flush()
-        session.add(EditionRow(name="Programme", crossfade=CROSSFADE, episode_id=episode.id))
-        return episode.id
 
 
 def _take_in(workshop: Workshop, episode_id: str, file: Path, name: str, *, transcribe: bool) -> None:

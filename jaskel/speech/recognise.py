@@ -17,6 +17,13 @@ FILLER_PROMPT = "Um, so, uh, I was, um, thinking, hmm, you know."
 """Recognisers trained on tidied captions leave fillers out; a prompt that has them brings many back."""
 
 
+WORTH_HEARING = 0.4
+"""Seconds of voice after the last word that are worth listening to again; rough word times are off by about as much."""
+
+Voice = Sequence[tuple[float, float]]
+"""From-to in seconds of the stretches with voice."""
+
+
 @dataclass(frozen=True)
 class HeardWord:
     """A word as the recogniser gives it: rough times in seconds of the sound it was given, probability 0 to 1."""
@@ -41,8 +48,8 @@ class Recogniser(Protocol):
 
     languages: Sequence[str]
 
-    def utterances(self, sound: np.ndarray, language: str) -> list[Utterance]:
-        """What is said in ``sound``: float32 mono at 16 kHz, at most 30 s."""
+    def utterances(self, sound: np.ndarray, language: str, voice: Voice) -> list[Utterance]:
+        """What is said in ``sound``: float32 mono at 16 kHz, at most 30 s, with voice between the seconds of ``voice``."""
         ...
 
 
@@ -55,7 +62,7 @@ class WhisperRecogniser:
         self._model = WhisperModel(str(folder), device="cpu", compute_type="int8", cpu_threads=threads or os.cpu_count() or 2)
         self.languages: Sequence[str] = ("en",) if not self._model.model.is_multilingual else self._model.supported_languages
 
-    def utterances(self, sound: np.ndarray, language: str) -> list[Utterance]:
+    def utterances(self, sound: np.ndarray, language: str, voice: Voice) -> list[Utterance]:
         segments, _ = self._model.transcribe(
             sound,
             language=language,
@@ -72,6 +79,9 @@ class WhisperRecogniser:
             )
             if words:
                 found.append(Utterance(segment.start, segment.end, words))
+                # The model would now hear the rest once more, at the price of the whole. Mostly there is none.
+                if sum(max(0.0, end - max(start, words[-1].end)) for start, end in voice) < WORTH_HEARING:
+                    break
         return found
 
 

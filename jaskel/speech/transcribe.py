@@ -63,7 +63,7 @@ def _words(
 ) -> tuple[Word, ...]:
     if not voice:
         return ()
-    utterances = recogniser.utterances(sound, language)
+    utterances = recogniser.utterances(sound, language, voice)
     timed = align_utterances(sound, utterances, voice)
     words = tidy_times(
         [_Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed],  # type: ignore[misc]

@@ -103,7 +103,7 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         revision=opened.revision,
         running_time=plan.length,
         recorded_time=opened.edition.length,
-        struck=list(opened.edition.struck_ranges),
+        struck=[*map(list, opened.edition.struck_ranges)],
         splices=[span.laid for span in plan.spans[1:]],
         undo=entries[opened.history.undoable[-1]].summary if opened.history.undoable else None,
         redo=entries[opened.history.redoable[-1]].summary if opened.history.redoable else None,
@@ -116,13 +116,15 @@ KINDS = {"word": "w", "rest": "r", "sound": "s"}
 
 def _page(name: str, opened: Opened, page: tuple[Paragraph, ...]) -> PageOut:
     words = [token for passage in page for token in passage.tokens if token.kind == "word"]
-    return PageOut(
+    return PageOut.model_construct(
         layout=name,
         words=len(words),
         unsure=sum(token.confidence < UNSURE for token in words),
         length=opened.edition.length,
         passages=[
-            PassageOut(recording=p.recording, voice=p.voice, at=p.at, tokens=[_token(token) for token in p.tokens])
+            PassageOut.model_construct(
+                recording=p.recording, voice=p.voice, at=p.at, tokens=[_token(token) for token in p.tokens]
+            )
             for p in page
         ],
     )

@@ -198,7 +198,7 @@ class HeadOut(BaseModel):
     revision: int
     running_time: TicksField
     recorded_time: TicksField
-    struck: list[tuple[int, int]]
+    struck: list[list[int]]
     splices: list[int]
     undo: str | None
     redo: str | None

@@ -6,8 +6,8 @@ from flask_openapi3 import APIBlueprint
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from jaskel.core.edition import CROSSFADE
 from jaskel.core.problem import Missing
+from jaskel.store import library
 from jaskel.store.models import EditionRow, Episode, Export, Job, LogEntry, Recording, Show
 from jaskel.web.context import context
 from jaskel.web.present import export_out, job_out, recording_out, reply
@@ -38,10 +38,7 @@ def list_shows():  # type: ignore[no-untyped-def]
 def make_show(body: NewShow):  # type: ignore[no-untyped-def]
     """Make a show."""
     with context().workshop.home.database.write() as session:
-        show = Show(name=body.name, about=body.about, episodes=[])
-        session.add(show)
-        session.flush()
-        return reply(_show(session, show), 201)
+        return reply(_show(session, library.new_show(session, body.name, body.about)), 201)
 
 
 @api.post("/shows/<show_id>/episodes", responses={201: EpisodeOut})
@@ -51,11 +48,7 @@ def make_episode(path: ShowPath, body: NewEpisode):  # type: ignore[no-untyped-d
         show = session.get(Show, path.show_id)
         if show is None:
             raise Missing("no-show", "This show is not there any more. Go back to the library.")
-        episode = Episode(title=body.title, show=show, recordings=[], editions=[])
-        episode.editions.append(EditionRow(name="Programme", crossfade=CROSSFADE))
-        session.add(episode)
-        session.flush()
-        return reply(_episode(session, episode), 201)
+        return reply(_episode(session, library.new_episode(session, show, body.title)), 201)
 
 
 @api.get("/episodes/<episode_id>", responses={200: EpisodeOut})

@@ -12,7 +12,8 @@ from jaskel.jobs.carry_out import Interrupted, Progress, carry_out
 from jaskel.jobs.queue import add_job, cancel, retry
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.probe import probe
-from jaskel.store.models import EditionRow, Episode, Job, Recording, Show
+from jaskel.store import library
+from jaskel.store.models import EditionRow, Job, Recording
 
 
 @pytest.fixture
@@ -28,13 +29,7 @@ def take_in(workshop, path, transcribe=False) -> str:
     home = workshop.home
     info, received = probe(path, path.name), home.vault.adopt(path)
     with home.database.write() as session:
-        show = Show(name="Ropewalk")
-        session.add(show)
-        session.flush()
-        episode = Episode(title="The dry hull", show_id=show.id)
-        session.add(episode)
-        session.flush()
-        session.add(EditionRow(name="Programme", crossfade=480, episode_id=episode.id))
+        episode = library.new_episode(session, library.new_show(session, "Ropewalk"), "The dry hull")
         recording = Recording(
             episode_id=episode.id, name=path.name, digest=received.digest, size=received.size, info=info.to_json()
         )

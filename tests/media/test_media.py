@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import struct
 from fractions import Fraction
 from pathlib import Path
 
@@ -82,6 +83,15 @@ class TestProbe:
 
     def test_picture_without_sound(self, tmp_path):
         assert code_of(write_media(tmp_path / "silent.mp4", None, pictures=20)) == "no-sound"
+
+    def test_a_codec_that_is_not_there(self, tmp_path):
+        path, sound = tmp_path / "strange.wav", bytes(4000)
+        form = struct.pack("<HHIIHH", 0x4242, 1, 16_000, 16_000, 1, 8)
+        chunks = b"WAVEfmt " + struct.pack("<I", 16) + form + b"data" + struct.pack("<I", len(sound)) + sound
+        path.write_bytes(b"RIFF" + struct.pack("<I", len(chunks)) + chunks)
+        with pytest.raises(Problem, match=r"is not known here\. Save it as WAV") as told:
+            probe(path, path.name)
+        assert told.value.code == "no-codec"
 
     def test_cut_off_before_the_index(self, tmp_path):
         path = write_media(tmp_path / "a.mp4", tone(3), pictures=75)

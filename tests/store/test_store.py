@@ -16,8 +16,9 @@ from sqlalchemy.exc import IntegrityError
 from jaskel.core.operations import Append, PutBack, Strike
 from jaskel.core.problem import Problem, Stale
 from jaskel.core.transcript import Word
+from jaskel.store import library
 from jaskel.store.editions import SNAPSHOT_EVERY, Editions
-from jaskel.store.models import EditionRow, Episode, LogEntry, Recording, Show, Snapshot
+from jaskel.store.models import EditionRow, Episode, LogEntry, Recording, Snapshot
 from jaskel.store.notices import KEPT, newest, post, since
 from jaskel.store.vault import Vault
 
@@ -29,15 +30,7 @@ def no_words(_range):
 @pytest.fixture
 def edition(home) -> str:
     with home.database.write() as session:
-        show = Show(name="Ropewalk")
-        session.add(show)
-        session.flush()
-        episode = Episode(title="The dry hull", show_id=show.id)
-        session.add(episode)
-        session.flush()
-        row = EditionRow(name="Programme", crossfade=480, episode_id=episode.id)
-        session.add(row)
-        session.flush()
+        row = library.new_episode(session, library.new_show(session, "Ropewalk"), "The dry hull").editions[0]
         home.editions.arrive(session, row.id, Append("a", 100 * RATE))
         return row.id
 

@@ -128,7 +128,15 @@ export function splicesIn(tokens: readonly Token[], splices: readonly number[]):
   const first = tokens[0]?.at ?? 0;
   const last = tokens.at(-1);
   const end = last ? last.at + last.len : 0;
-  const inside = splices.filter((at) => at >= first && at < end);
+  let low = 0;
+  let high = splices.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((splices[middle] ?? 0) < first) low = middle + 1;
+    else high = middle;
+  }
+  const inside: number[] = [];
+  for (let at = splices[low]; at !== undefined && at < end; at = splices[++low]) inside.push(at);
   return inside.length ? inside.map((at) => tokens[indexAt(tokens, at)]?.at ?? -1) : NONE;
 }
 

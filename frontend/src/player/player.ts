@@ -66,6 +66,7 @@ export class Player {
     if (at >= plan.length - RATE / 20) at = 0;
     this.at = at;
     this.told = performance.now();
+    performance.mark("play");
     desk().set({ playing: true, waiting: true });
     await this.open();
     if (run !== this.run) return;
@@ -123,7 +124,10 @@ export class Player {
     if (run !== this.run || !desk().playing) return;
     this.at = at;
     this.told = performance.now();
-    if (desk().waiting !== (state === "waiting")) desk().set({ waiting: state === "waiting" });
+    if (desk().waiting !== (state === "waiting")) {
+      if (state === "playing") performance.mark("sound begins");
+      desk().set({ waiting: state === "waiting" });
+    }
     if (state === "ended") {
       this.run++;
       this.settle();
