@@ -12,7 +12,7 @@ from jaskel.core.transcript import Word
 from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
-from jaskel.media.sound import Shelf
+from jaskel.media.sound import Shelf, alone
 from jaskel.speech.measure import edge_errors, plain, word_error
 from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.transcribe import transcribe
@@ -25,7 +25,7 @@ def figures(folder: Path) -> Iterator[Figure]:
         path = MEDIA / f"{name}.mp4"
         info = probe(path, name)
         done = conform(path, info, folder / f"{name}.flac", folder / f"{name}.peaks")
-        shelf = Shelf(lambda _, file=folder / f"{name}.flac": file)
+        shelf = Shelf(lambda _, file=folder / f"{name}.flac": alone(file))
         heard = shelf.mono_16k("", 0, done.length)
         recogniser.utterances(heard[:160_000], "en", [(0, 10)])  # both are measured warm
         words: list[Word] = []

@@ -91,7 +91,7 @@ def _transcribe(options: argparse.Namespace) -> int:
     from jaskel.core.transcript import Word
     from jaskel.media.conform import conform
     from jaskel.media.probe import probe
-    from jaskel.media.sound import Shelf
+    from jaskel.media.sound import Shelf, alone
     from jaskel.speech.recognise import packaged_weights, whisper
     from jaskel.speech.transcribe import check_language, transcribe
 
@@ -100,7 +100,7 @@ def _transcribe(options: argparse.Namespace) -> int:
         sound = Path(folder) / "sound.flac"
         info = probe(options.media, options.media.name)
         done = conform(options.media, info, sound, Path(folder) / "peaks.bin")
-        shelf = Shelf(lambda _: sound)
+        shelf = Shelf(lambda _: alone(sound))
         words: list[Word] = []
         for part in transcribe(lambda a, b: shelf.mono_16k("", a, b), done.length, whisper(model), options.language):
             words += part.words

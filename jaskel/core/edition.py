@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import accumulate
 from operator import attrgetter
+from typing import NamedTuple
 
 from jaskel.core.timebase import RATE, Ticks
 
@@ -22,7 +23,10 @@ CROSSFADE: Ticks = RATE // 100
 
 @dataclass(frozen=True, slots=True)
 class Piece:
-    """The stretch ``start`` to ``end`` of one recording, kept or struck; ``why`` says what struck it."""
+    """The stretch ``start`` to ``end`` of one recording, kept or struck; ``why`` says what struck it.
+
+    ``recording`` may also name a session (see :mod:`jaskel.core.session`), whose tracks sound as one.
+    """
 
     recording: str
     start: Ticks
@@ -65,6 +69,15 @@ def merged(pieces: Iterable[Piece]) -> Iterator[Piece]:
         yield last
 
 
+class Run(NamedTuple):
+    """A stretch of one recording and its laid time. A plain tuple: there are thousands of them in every edit."""
+
+    recording: str
+    start: Ticks
+    end: Ticks
+    laid: Ticks
+
+
 def strung(parts: Iterable[Sequence[Piece]]) -> tuple[Piece, ...]:
     """Runs of pieces, each merged in itself, as one: only where two runs meet is there something left to merge."""
     pieces: list[Piece] = []
@@ -91,6 +104,23 @@ class Edition:
     def starts(self) -> tuple[Ticks, ...]:
         """Laid time at which each piece begins, and one more for the end of the last."""
         return tuple(accumulate([piece.end - piece.start for piece in self.pieces], initial=0))
+
+    def runs(self, *, struck: bool) -> list[Run]:
+        """Kept pieces (or all of them, with what is ``struck``) that run on into one another, as one."""
+        runs: list[Run] = []
+        recording, start, end, laid, until = "", 0, -1, 0, -1
+        for piece, at in zip(self.pieces, self.starts, strict=False):
+            if not (piece.kept or struck):
+                continue
+            if piece.start == end and at == until and piece.recording == recording:
+                end, until = piece.end, at + piece.end - piece.start
+                continue
+            if end >= 0:
+                runs.append(Run(recording, start, end, laid))
+            recording, start, end, laid, until = piece.recording, piece.start, piece.end, at, at + piece.end - piece.start
+        if end >= 0:
+            runs.append(Run(recording, start, end, laid))
+        return runs
 
     @cached_property
     def recordings(self) -> tuple[str, ...]:

@@ -56,6 +56,16 @@ class Append:
 
 
 @dataclass(frozen=True)
+class Replace:
+    """Put a whole recording in the place of others, where the first of them stands; with none to put, only take them out."""
+
+    kind: ClassVar[str] = "replace"
+    recordings: tuple[str, ...]
+    by: str = ""
+    length: Ticks = 0
+
+
+@dataclass(frozen=True)
 class Rewrite:
     """Replace stretches by other pieces. Every operation comes down to this one, and so does every inverse.
 
@@ -66,7 +76,7 @@ class Rewrite:
     edits: tuple[Edit, ...]
 
 
-Operation = Strike | PutBack | Append | Rewrite
+Operation = Strike | PutBack | Append | Replace | Rewrite
 
 
 def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite]:
@@ -110,6 +120,8 @@ def _edits(edition: Edition, operation: Operation) -> tuple[Edit, ...]:
         case Append():
             piece = Piece(operation.recording, 0, operation.length)
             return (Edit(edition.length, edition.length, (piece,)),)
+        case Replace():
+            return _replaced(edition, operation)
         case Rewrite():
             return tuple(replace(edit, pieces=tuple(merged(edit.pieces))) for edit in operation.edits)
 
@@ -124,6 +136,19 @@ def _marked(edition: Edition, ranges: Sequence[Range], mark: Callable[[Piece], P
         begin, end = max(0, begin), min(edition.length, end)
         if begin < end:
             edits.append(Edit(begin, end, tuple(merged(mark(piece) for piece in edition.cut_out(begin, end)))))
+    return tuple(edits)
+
+
+def _replaced(edition: Edition, operation: Replace) -> tuple[Edit, ...]:
+    new = (Piece(operation.by, 0, operation.length),) if operation.by else ()
+    edits: list[Edit] = []
+    for piece, at in zip(edition.pieces, edition.starts, strict=False):
+        if piece.recording not in operation.recordings:
+            continue
+        if edits and edits[-1].end == at:
+            edits[-1] = replace(edits[-1], end=at + piece.length)
+        else:
+            edits.append(Edit(at, at + piece.length, () if edits else new))
     return tuple(edits)
 
 
@@ -152,6 +177,8 @@ def describe(operation: Operation, words: Callable[[Range], str]) -> str:
             return f"{verb} {f'“{text}”' if text else 'a rest'} at {clock(ranges[0][0])}"
         case Append():
             return "added a recording"
+        case Replace():
+            return "joined recordings into a session" if operation.by else "took a recording off the page"
         case Rewrite():
             return "changed the order"
 
@@ -189,6 +216,8 @@ def from_json(values: Mapping[str, Any]) -> Operation:
             return PutBack(ranges)
         case Append.kind:
             return Append(values["recording"], values["length"])
+        case Replace.kind:
+            return Replace(tuple(values["recordings"]), values["by"], values["length"])
         case Rewrite.kind:
             return Rewrite(
                 tuple(Edit(e["begin"], e["end"], tuple(Piece(**piece) for piece in e["pieces"])) for e in values["edits"])

@@ -6,12 +6,13 @@ edit sends no more than those.
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from jaskel.core.edition import Edition, Piece
-from jaskel.core.timebase import Ticks
+from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import SHORTEST_REST, Passage, Transcript, Word
 
 UNSURE = 0.5
@@ -34,38 +35,35 @@ class Token:
 
 
 @dataclass(frozen=True, slots=True)
+class Aside:
+    """Words under those of another voice: where they begin and end in laid time, who says them, and what."""
+
+    at: Ticks
+    end: Ticks
+    voice: str | None
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class Paragraph:
     """A passage as laid out in an edition."""
 
     recording: str
     voice: str | None
     tokens: tuple[Token, ...]
+    asides: tuple[Aside, ...] = ()
 
     @property
     def at(self) -> Ticks:
         return self.tokens[0].at
 
 
-def stretches(edition: Edition) -> Iterator[tuple[Piece, Ticks]]:
-    """The recordings as laid: pieces that run on into one another as one, kept or not, with their laid time."""
-    run: Piece | None = None
-    at = 0
-    for piece, laid in zip(edition.pieces, edition.starts, strict=False):
-        if run is not None and run.runs_on_into(piece):
-            run = Piece(run.recording, run.start, piece.end)
-            continue
-        if run is not None:
-            yield run, at
-        run, at = Piece(piece.recording, piece.start, piece.end), laid
-    if run is not None:
-        yield run, at
-
-
 def lay_out(edition: Edition, transcripts: Mapping[str, Transcript]) -> tuple[Paragraph, ...]:
     """The page of ``edition``. Recordings without a transcript become one token of sound each."""
     page: list[Paragraph] = []
-    for stretch, laid in stretches(edition):
-        transcript = transcripts.get(stretch.recording)
+    for name, start, end, laid in edition.runs(struck=True):
+        stretch = Piece(name, start, end)
+        transcript = transcripts.get(name)
         if transcript is None or not transcript.words:
             page.append(_sound(stretch, laid))
             continue
@@ -93,7 +91,27 @@ def _paragraphs(stretch: Piece, laid: Ticks, transcript: Transcript) -> Iterator
         begin = stretch.start if index == 0 else passages[index].start
         end = stretch.end if index + 1 == len(passages) else passages[index + 1].start
         tokens = tuple(_tokens(passage, begin, end, shift))
-        yield Paragraph(stretch.recording, passage.voice, tokens)
+        yield Paragraph(stretch.recording, passage.voice, tokens, tuple(_asides(transcript, begin, end, shift)))
+
+
+ASIDE_REST: Ticks = RATE // 2
+"""Words under another voice that follow within half a second are one aside."""
+
+
+def _asides(transcript: Transcript, begin: Ticks, end: Ticks, shift: Ticks) -> Iterator[Aside]:
+    run: list[Word] = []
+    first = bisect_left(transcript.asides, begin, key=lambda word: word.start)
+    for word in transcript.asides[first : bisect_left(transcript.asides, end, key=lambda word: word.start)]:
+        if run and (word.voice != run[-1].voice or word.start - run[-1].end > ASIDE_REST):
+            yield _aside(run, shift)
+            run = []
+        run.append(word)
+    if run:
+        yield _aside(run, shift)
+
+
+def _aside(words: list[Word], shift: Ticks) -> Aside:
+    return Aside(words[0].start + shift, words[-1].end + shift, words[0].voice, " ".join(word.text for word in words))
 
 
 def _tokens(passage: Passage, begin: Ticks, end: Ticks, shift: Ticks) -> Iterator[Token]:
@@ -117,8 +135,8 @@ def _tokens(passage: Passage, begin: Ticks, end: Ticks, shift: Ticks) -> Iterato
 
 def laid_words(edition: Edition, transcripts: Mapping[str, Transcript]) -> Iterator[tuple[Word, Ticks]]:
     """Every word of the edition with its laid time, in order; words cut through by the end of a stretch are left out."""
-    for stretch, laid in stretches(edition):
-        transcript = transcripts.get(stretch.recording)
+    for name, start, end, laid in edition.runs(struck=True):
+        transcript = transcripts.get(name)
         for word in transcript.words if transcript else ():
-            if word.start >= stretch.start and word.end <= stretch.end:
-                yield word, laid + word.start - stretch.start
+            if word.start >= start and word.end <= end:
+                yield word, laid + word.start - start

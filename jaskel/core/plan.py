@@ -13,9 +13,8 @@ import itertools
 from bisect import bisect_right
 from dataclasses import dataclass
 from functools import cached_property
-from typing import NamedTuple
 
-from jaskel.core.edition import Edition
+from jaskel.core.edition import Edition, Run
 from jaskel.core.timebase import RATE, Ticks
 
 
@@ -110,7 +109,7 @@ def compile_plan(edition: Edition, *, as_recorded: bool = False) -> Plan:
     """
     spans: list[Span] = []
     at = fade_in = 0
-    runs = _runs(edition, as_recorded)
+    runs = edition.runs(struck=as_recorded)
     for index, (recording, start, end, laid) in enumerate(runs):
         fade_out = _crossfade(edition.crossfade, runs[index], runs[index + 1]) if index + 1 < len(runs) else 0
         spans.append(Span(recording, start - fade_in, end + fade_out, at, laid, fade_in, fade_out))
@@ -119,33 +118,7 @@ def compile_plan(edition: Edition, *, as_recorded: bool = False) -> Plan:
     return Plan(tuple(spans))
 
 
-class _Run(NamedTuple):
-    """Kept pieces that run on into one another, as one. A plain tuple: there are thousands of them in every edit."""
-
-    recording: str
-    start: Ticks
-    end: Ticks
-    laid: Ticks
-
-
-def _runs(edition: Edition, as_recorded: bool) -> list[_Run]:
-    runs: list[_Run] = []
-    recording, start, end, laid, until = "", 0, -1, 0, -1
-    for piece, at in zip(edition.pieces, edition.starts, strict=False):
-        if not (piece.kept or as_recorded):
-            continue
-        if piece.start == end and at == until and piece.recording == recording:
-            end, until = piece.end, at + piece.end - piece.start
-            continue
-        if end >= 0:
-            runs.append(_Run(recording, start, end, laid))
-        recording, start, end, laid, until = piece.recording, piece.start, piece.end, at, at + piece.end - piece.start
-    if end >= 0:
-        runs.append(_Run(recording, start, end, laid))
-    return runs
-
-
-def _crossfade(wanted: Ticks, before: _Run, after: _Run) -> Ticks:
+def _crossfade(wanted: Ticks, before: Run, after: Run) -> Ticks:
     taken_out = after.start - before.end
     return min(wanted, taken_out) if taken_out > 0 and before.recording == after.recording else wanted
 
@@ -163,8 +136,10 @@ class Block:
     key: str
 
 
-def blocks(plan: Plan) -> tuple[Block, ...]:
+def blocks(plan: Plan, state: str = "") -> tuple[Block, ...]:
     """The programme cut into blocks whose borders are tied to the recordings.
+
+    ``state`` stands for how the recordings themselves sound, where that may change (the tracks of a session may be shifted).
 
     A border stands wherever a span plays a multiple of :data:`BLOCK` of its recording outside crossfades, and at the first
     clear place of a span when no border has come for that long. So an edit changes the blocks it touches and leaves the
@@ -179,10 +154,10 @@ def blocks(plan: Plan) -> tuple[Block, ...]:
         borders += [place - to_recording for place in range(first, span.clear_to + to_recording, BLOCK)]
     borders.append(plan.length)
     edges = [border for index, border in enumerate(borders) if not index or border > borders[index - 1]]
-    return tuple(Block(a, b, _key(plan, a, b)) for a, b in itertools.pairwise(edges))
+    return tuple(Block(a, b, _key(plan, a, b, state)) for a, b in itertools.pairwise(edges))
 
 
-def _key(plan: Plan, begin: Ticks, end: Ticks) -> str:
+def _key(plan: Plan, begin: Ticks, end: Ticks, state: str) -> str:
     """A hash of what sounds between two borders, wherever in the programme that is. Borders never stand in crossfades."""
     heard = [
         (
@@ -195,7 +170,7 @@ def _key(plan: Plan, begin: Ticks, end: Ticks) -> str:
         )
         for span in plan.between(begin, end)
     ]
-    return hashlib.sha256(repr(heard).encode()).hexdigest()[:24]
+    return hashlib.sha256(f"{state}{heard!r}".encode()).hexdigest()[:24]
 
 
 def heard(plan: Plan, begin: Ticks, end: Ticks) -> tuple[Ticks, Ticks] | None:

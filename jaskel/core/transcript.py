@@ -83,7 +83,8 @@ class Passage:
 class Transcript:
     """What was said in a recording of length ``duration``, in order of time.
 
-    ``reached`` is how far it has been transcribed, None for all of it; what comes after may hold speech.
+    ``reached`` is how far it has been transcribed, None for all of it; what comes after may hold speech. ``asides`` are words
+    spoken under those of another voice: they are shown beside the others, and may overlap them.
 
     Raises
     ------
@@ -94,6 +95,7 @@ class Transcript:
     duration: Ticks
     words: tuple[Word, ...] = ()
     reached: Ticks | None = None
+    asides: tuple[Word, ...] = ()
 
     def __post_init__(self) -> None:
         at = 0

@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+
+from sqlalchemy.orm import Session
 
 from jaskel.core.captions.cues import cues, programme_words
 from jaskel.core.plan import Plan, compile_plan
 from jaskel.core.problem import Problem
+from jaskel.core.timebase import Ticks
 from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.card import draw_card
-from jaskel.media.probe import MediaInfo, room_for
-from jaskel.media.render import Frame, Tags, write_film, write_mp3, write_wav
+from jaskel.media.probe import MediaInfo, Picture, room_for
+from jaskel.media.render import Frame, Original, Tags, write_film, write_mp3, write_wav
 from jaskel.media.texts import write_captions, write_markdown, write_text
-from jaskel.store.models import EditionRow, Export, Job, Recording
+from jaskel.store.models import EditionRow, Export, Job, Recording, SessionRow
 from jaskel.store.notices import post
+from jaskel.store.sessions import shown_name, transcripts_in
 
 FORMS = {
     "wav": ("WAV, 24 bit", "wav"),
@@ -40,8 +45,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         row = session.get_one(EditionRow, job.subject)
         opened = home.editions.open(session, row.id)
         used = opened.edition.recordings
-        recordings = {name: session.get_one(Recording, name) for name in used}
-        transcripts = {name: home.transcripts.of(session, recording) for name, recording in recordings.items()}
+        pictures = {name: picture for name in used if (picture := picture_of(session, name))}
+        transcripts = transcripts_in(session, used, home.transcripts)
+        voices = {voice.id: shown_name(voice) for voice in row.episode.show.voices}
         tags = Tags(f"{row.episode.title}", row.episode.show.name, row.episode.title)
         name = file_name(row.episode.show.name, row.episode.title, row.name, form)
     plan = compile_plan(opened.edition)
@@ -60,13 +66,13 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
             case "mp3":
                 write_mp3(path, plan, workshop.sound.read, progress, tags)
             case "mp4":
-                _film(workshop, path, plan, recordings, tags, progress)
+                _film(workshop, path, plan, pictures, tags, progress)
             case "srt" | "vtt":
                 write_captions(path, cues(words, plan.length), form)
             case "txt":
-                write_text(path, words)
+                write_text(path, words, voices)
             case "md":
-                write_markdown(path, words, tags.title, tags.show)
+                write_markdown(path, words, tags.title, tags.show, voices)
         size = path.stat().st_size
     with home.database.write() as session:
         session.merge(
@@ -84,15 +90,38 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         post(session, "export", job.episode_id, id=job.id)
 
 
-def _film(workshop: Workshop, path: Path, plan: Plan, recordings: dict[str, Recording], tags: Tags, progress: Progress) -> None:
-    infos = {name: MediaInfo.from_json(recording.info) for name, recording in recordings.items()}
-    pictures = [picture for span in plan.spans if (picture := infos[span.recording].picture)]
-    first = pictures[0] if pictures else None
+@dataclass(frozen=True)
+class Shown:
+    """The picture of what plays as one: whose it is, and where on the session's clock it begins."""
+
+    recording: Recording
+    offset: Ticks = 0
+
+    @property
+    def info(self) -> Picture:
+        picture = MediaInfo.from_json(self.recording.info).picture
+        assert picture is not None
+        return picture
+
+
+def picture_of(session: Session, name: str) -> Shown | None:
+    """What is seen of a recording, or of a session: its first track with a picture."""
+    if row := session.get(SessionRow, name):
+        track = next((track for track in row.tracks if track.recording.info["picture"]), None)
+        return Shown(track.recording, track.offset) if track else None
+    recording = session.get_one(Recording, name)
+    return Shown(recording) if recording.info["picture"] else None
+
+
+def _film(workshop: Workshop, path: Path, plan: Plan, pictures: dict[str, Shown], tags: Tags, progress: Progress) -> None:
+    shown = [pictures[span.recording].info for span in plan.spans if span.recording in pictures]
+    first = shown[0] if shown else None
     frame = Frame(first.width, first.height, first.frame_rate) if first else CARD_FRAME
     card = draw_card(tags.title, tags.show, (frame.width, frame.height))
 
-    def original(name: str) -> Path | None:
-        return workshop.home.vault.original(recordings[name].digest) if infos[name].picture else None
+    def original(name: str) -> Original | None:
+        picture = pictures.get(name)
+        return Original(workshop.home.vault.original(picture.recording.digest), picture.offset) if picture else None
 
     write_film(path, plan, workshop.sound.read, original, frame, card, progress, tags)
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Append
-from jaskel.core.timebase import RATE, clock, from_seconds
+from jaskel.core.timebase import RATE, Ticks, clock, from_seconds
 from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.workshop import Workshop
@@ -15,7 +15,7 @@ from jaskel.media.conform import Conformed, conform
 from jaskel.media.picture import make_working_copy
 from jaskel.media.probe import MediaInfo
 from jaskel.store.home import Home
-from jaskel.store.models import Episode, Job, Recording
+from jaskel.store.models import Episode, Job, Recording, SessionRow, TrackRow
 from jaskel.store.notices import post
 
 
@@ -67,16 +67,36 @@ def take_in(home: Home, recording_id: str, *, transcribe: bool) -> None:
         if recording.state == "ready":
             return
         recording.state, recording.trouble = "ready", ""
-        for edition in session.get_one(Episode, recording.episode_id).editions:
-            opened = home.editions.arrive(session, edition.id, Append(recording.id, recording.length))
-            post(session, "edition", recording.episode_id, id=edition.id, revision=opened.revision)
-        if transcribe:
-            jobs.append(start_transcript(session, recording))
+        if recording.placed:
+            jobs += place_alone(home, session, recording, transcribe=transcribe)
+        elif track := session.get(TrackRow, recording.id):
+            jobs += start_sync(session, track.session)
         if recording.info["picture"]:
             jobs.append(add_job(session, "picture", recording.episode_id, recording.id, recording.length).id)
         post(session, "recording", recording.episode_id, id=recording.id)
     for job in jobs:
         send(home, job)
+
+
+def place(home: Home, session: Session, episode_id: str, name: str, length: Ticks) -> None:
+    """Lay a recording or session at the end of all editions of its episode."""
+    for edition in session.get_one(Episode, episode_id).editions:
+        opened = home.editions.arrive(session, edition.id, Append(name, length))
+        post(session, "edition", episode_id, id=edition.id, revision=opened.revision)
+
+
+def place_alone(home: Home, session: Session, recording: Recording, *, transcribe: bool = True) -> list[str]:
+    """Lay a recording on the page by itself and have it transcribed; gives the ids of what is to be done."""
+    place(home, session, recording.episode_id, recording.id, recording.length)
+    return [start_transcript(session, recording)] if transcribe and recording.transcript_state == "none" else []
+
+
+def start_sync(session: Session, row: SessionRow) -> list[str]:
+    """Write down the job that syncs a session, once all its recordings are ready; gives its id."""
+    if any(track.recording.state != "ready" for track in row.tracks):
+        return []
+    total = sum(track.recording.length for track in row.tracks)
+    return [add_job(session, "sync", row.episode_id, row.id, total).id]
 
 
 def start_transcript(session: Session, recording: Recording) -> str:

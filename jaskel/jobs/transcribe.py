@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
+import numpy as np
+from scipy.ndimage import uniform_filter1d
+
 from jaskel.core.problem import Problem
+from jaskel.core.timebase import Ticks
 from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.sync import attribute
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.recognise import packaged_weights, whisper
-from jaskel.speech.transcribe import check_language, transcribe
-from jaskel.store.models import Job, Recording
+from jaskel.speech.transcribe import Sound16k, check_language, transcribe
+from jaskel.store.models import Job, Recording, TrackRow
 from jaskel.store.notices import post
+
+FADE = 160
+"""Samples at 16 kHz (10 ms) over which a muted stretch fades."""
 
 
 def transcribe_recording(workshop: Workshop, job: Job, progress: Progress) -> None:
@@ -20,13 +28,7 @@ def transcribe_recording(workshop: Workshop, job: Job, progress: Progress) -> No
         reached = home.transcripts.reached(session, recording.id)
     progress.report(reached)
     recogniser = whisper(workshop.settings.model or packaged_weights())
-    parts = transcribe(
-        lambda start, end: workshop.sound.mono_16k(recording.id, start, end),
-        recording.length,
-        recogniser,
-        recording.language,
-        reached,
-    )
+    parts = transcribe(_own_sound(workshop, recording), recording.length, recogniser, recording.language, reached)
     for part in parts:
         with home.database.write() as session:
             recording = session.get_one(Recording, job.subject)
@@ -46,3 +48,28 @@ def transcribe_recording(workshop: Workshop, job: Job, progress: Progress) -> No
             session.commit()
             raise
         post(session, "recording", recording.episode_id, id=recording.id)
+
+
+def _own_sound(workshop: Workshop, recording: Recording) -> Sound16k:
+    """The sound of a recording; of a track in a session only its own voice, so that nothing is written down twice."""
+
+    def whole(start: Ticks, end: Ticks) -> np.ndarray:
+        return workshop.sound.mono_16k(recording.id, start, end)
+
+    with workshop.home.database.read() as session:
+        track = session.get(TrackRow, recording.id)
+    if track is None:
+        return whole
+    attribute(workshop, track.session_id)
+    with workshop.home.database.read() as session:
+        own = session.get_one(TrackRow, recording.id).own or []
+
+    def gated(start: Ticks, end: Ticks) -> np.ndarray:
+        sound = whole(start, end)
+        gate = np.zeros(len(sound), np.float32)
+        for begin, until in own:
+            if until > start and begin < end:
+                gate[max(0, begin - start) // 3 : (until - start) // 3] = 1.0
+        return sound * uniform_filter1d(gate, FADE)
+
+    return gated

@@ -60,6 +60,16 @@ def conform(original: Path, info: MediaInfo, sound: Path, peaks: Path, progress:
     return Conformed(length, missing if missing >= max(CUT_OFF_SECONDS, 0.002 * (info.seconds or 0)) else 0.0)
 
 
+def stretched(sound: Path, drift: float, out: Path) -> None:
+    """Write conformed ``sound`` anew as it is on a clock by which it runs ``1 + drift`` times as long."""
+    import soxr
+
+    with soundfile.SoundFile(sound) as old, soundfile.SoundFile(out, "w", RATE, old.channels, "PCM_24", format="FLAC") as new:
+        resampler = soxr.ResampleStream(RATE, RATE * (1 + drift), old.channels, dtype="float32", quality="VHQ")
+        while len(block := old.read(RATE, "float32", always_2d=True)):
+            new.write(resampler.resample_chunk(block, last=old.tell() >= old.frames))
+
+
 def decoded(original: Path, channels: int) -> Iterator[np.ndarray]:
     """Yield the sound of ``original`` as float32 blocks of shape (samples, channels) at 48 kHz.
 

@@ -44,6 +44,14 @@ class Tags:
 
 
 @dataclass(frozen=True)
+class Original:
+    """A file with pictures, and the tick of what it belongs to at which it begins."""
+
+    path: Path
+    offset: Ticks = 0
+
+
+@dataclass(frozen=True)
 class Frame:
     """Size in pixels and rate of the pictures of a film."""
 
@@ -89,7 +97,7 @@ def write_film(
     path: Path,
     plan: Plan,
     read: Read,
-    originals: Callable[[str], Path | None],
+    originals: Callable[[str], Original | None],
     frame: Frame,
     card: Image.Image,
     progress: Progress,
@@ -122,10 +130,13 @@ def write_film(
         out.mux(audio.encode())
 
 
-def _pictures(plan: Plan, originals: Callable[[str], Path | None], frame: Frame, card: Image.Image) -> Iterator[av.VideoFrame]:
+def _pictures(
+    plan: Plan, originals: Callable[[str], Original | None], frame: Frame, card: Image.Image
+) -> Iterator[av.VideoFrame]:
     """One picture for each frame of the programme: what its recording shows at that moment."""
     still = fitted(av.VideoFrame.from_ndarray(np.asarray(card), "rgb24"), frame.width, frame.height)
     sources: dict[str, PictureSource | None] = {}
+    offsets: dict[str, Ticks] = {}
     try:
         for number in range(frame_count(plan.length, frame.rate)):
             at = min(frame_start(number, frame.rate), plan.length - 1)
@@ -134,10 +145,12 @@ def _pictures(plan: Plan, originals: Callable[[str], Path | None], frame: Frame,
                 yield still
                 continue
             if span.recording not in sources:
-                path = originals(span.recording)
-                sources[span.recording] = PictureSource(path) if path else None
+                original = originals(span.recording)
+                sources[span.recording] = PictureSource(original.path) if original else None
+                offsets[span.recording] = original.offset if original else 0
             source = sources[span.recording]
-            shown = source.at(Fraction(max(0, span.start + at - span.at), RATE)) if source else None
+            place = span.start + at - span.at - offsets[span.recording]
+            shown = source.at(Fraction(max(0, place), RATE)) if source else None
             yield fitted(shown, frame.width, frame.height) if shown is not None else still
     finally:
         for source in sources.values():

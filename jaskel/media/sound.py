@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from threading import Lock
 
@@ -14,31 +15,46 @@ from jaskel.core.plan import Plan, Span
 from jaskel.core.timebase import RATE, Ticks
 
 Read = Callable[[str, Ticks, Ticks], np.ndarray]
-"""Gives the stereo sound of a recording between two ticks, float32 of shape (ticks, 2); silence outside of it."""
+"""Gives the stereo sound of a recording or session between two ticks, float32 of shape (ticks, 2); silence outside of it."""
 
 OPEN_FILES = 16
+
+
+@dataclass(frozen=True, slots=True)
+class Sounding:
+    """A conformed file that sounds, and the tick at which it begins."""
+
+    path: Path
+    offset: Ticks = 0
+
+
+def alone(path: Path) -> tuple[Sounding, ...]:
+    """A recording that is one file."""
+    return (Sounding(path),)
 
 
 class Shelf:
     """Conformed sound files, kept open while they are in use. Safe to use from several threads.
 
-    ``locate`` gives the file of a recording.
+    ``locate`` gives the files that sound together under a name: one for a recording, one for each track of a session.
     """
 
-    def __init__(self, locate: Callable[[str], Path]) -> None:
+    def __init__(self, locate: Callable[[str], Sequence[Sounding]]) -> None:
         self._locate = locate
-        self._open: OrderedDict[str, soundfile.SoundFile] = OrderedDict()
+        self._open: OrderedDict[Path, soundfile.SoundFile] = OrderedDict()
         self._lock = Lock()
 
     def read(self, recording: str, start: Ticks, end: Ticks) -> np.ndarray:
         """See :data:`Read`."""
         out = np.zeros((end - start, 2), np.float32)
+        sources = self._locate(recording)
         with self._lock:
-            file = self._file(recording)
-            begin, until = max(0, start), min(end, file.frames)
-            if begin < until:
-                file.seek(begin)
-                out[begin - start : until - start] = file.read(until - begin, "float32", always_2d=True)
+            for source in sources:
+                file = self._file(source.path)
+                begin, until = max(source.offset, start), min(end, source.offset + file.frames)
+                if begin < until:
+                    file.seek(begin - source.offset)
+                    out[begin - start : until - start] += file.read(until - begin, "float32", always_2d=True)
         return out
 
     def mono_16k(self, recording: str, start: Ticks, end: Ticks) -> np.ndarray:
@@ -54,13 +70,13 @@ class Shelf:
             while self._open:
                 self._open.popitem()[1].close()
 
-    def _file(self, recording: str) -> soundfile.SoundFile:
-        if recording not in self._open:
-            self._open[recording] = soundfile.SoundFile(self._locate(recording))
+    def _file(self, path: Path) -> soundfile.SoundFile:
+        if path not in self._open:
+            self._open[path] = soundfile.SoundFile(path)
             while len(self._open) > OPEN_FILES:
                 self._open.popitem(last=False)[1].close()
-        self._open.move_to_end(recording)
-        return self._open[recording]
+        self._open.move_to_end(path)
+        return self._open[path]
 
 
 def mix(plan: Plan, begin: Ticks, end: Ticks, read: Read) -> np.ndarray:

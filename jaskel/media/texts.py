@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 import pysubs2
@@ -21,8 +21,8 @@ def write_captions(path: Path, cues: Sequence[Cue], form: str) -> None:
     path.write_text(file.to_string(form), encoding="utf-8")
 
 
-def passages(words: Sequence[ProgrammeWord]) -> list[tuple[int, str]]:
-    """The words of a programme in passages, each with its place in the programme."""
+def passages(words: Sequence[ProgrammeWord], voices: Mapping[str, str]) -> list[tuple[int, str]]:
+    """The words of a programme in passages, each with its place in the programme and begun with its voice's name."""
     if not words:
         return []
     placed: list[Word] = []
@@ -30,15 +30,19 @@ def passages(words: Sequence[ProgrammeWord]) -> list[tuple[int, str]]:
         start = max(item.start, placed[-1].end if placed else 0)
         placed.append(Word(item.word.text, start, max(item.end, start + 1), item.word.confidence, item.word.voice))
     transcript = Transcript(placed[-1].end, tuple(placed))
-    return [(passage.start, passage.text) for passage in transcript.passages()]
+    found = []
+    for passage in transcript.passages():
+        name = voices.get(passage.voice or "")
+        found.append((passage.start, f"{name}: {passage.text}" if name else passage.text))
+    return found
 
 
-def write_text(path: Path, words: Sequence[ProgrammeWord]) -> None:
+def write_text(path: Path, words: Sequence[ProgrammeWord], voices: Mapping[str, str]) -> None:
     """Plain text, a paragraph for each passage."""
-    path.write_text("\n\n".join(text for _, text in passages(words)) + "\n", encoding="utf-8")
+    path.write_text("\n\n".join(text for _, text in passages(words, voices)) + "\n", encoding="utf-8")
 
 
-def write_markdown(path: Path, words: Sequence[ProgrammeWord], title: str, show: str) -> None:
+def write_markdown(path: Path, words: Sequence[ProgrammeWord], title: str, show: str, voices: Mapping[str, str]) -> None:
     """Markdown with title, show, and the time before each passage."""
-    parts = [f"# {title}", f"*{show}*", *(f"**{clock(at)}** {text}" for at, text in passages(words))]
+    parts = [f"# {title}", f"*{show}*", *(f"**{clock(at)}** {text}" for at, text in passages(words, voices))]
     path.write_text("\n\n".join(parts) + "\n", encoding="utf-8")

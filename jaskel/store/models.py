@@ -31,6 +31,7 @@ class Show(Base):
     about: Mapped[str] = mapped_column(default="")
     created: Mapped[datetime] = mapped_column(default=now)
     episodes: Mapped[list[Episode]] = relationship(back_populates="show", order_by="Episode.created")
+    voices: Mapped[list[Voice]] = relationship(order_by="Voice.number")
 
 
 class Episode(Base):
@@ -43,6 +44,7 @@ class Episode(Base):
     created: Mapped[datetime] = mapped_column(default=now)
     show: Mapped[Show] = relationship(back_populates="episodes")
     recordings: Mapped[list[Recording]] = relationship(back_populates="episode", order_by="Recording.created")
+    sessions: Mapped[list[SessionRow]] = relationship(order_by="SessionRow.created")
     editions: Mapped[list[EditionRow]] = relationship(back_populates="episode", order_by="EditionRow.created")
 
 
@@ -51,6 +53,7 @@ class Recording(Base):
 
     ``state`` is ``preparing``, ``cut off`` (readable in part; a person decides), ``ready`` or ``failed``. ``digest`` names
     the original in the vault, ``info`` is what the file says of itself, ``length`` is in ticks once its sound is decoded.
+    ``placed`` is whether it is (or goes) on the page by itself; one that came with others waits for a decision.
     """
 
     __tablename__ = "recordings"
@@ -69,8 +72,61 @@ class Recording(Base):
     transcript_state: Mapped[str] = mapped_column(default="none")
     transcript_trouble: Mapped[str] = mapped_column(default="")
     transcript_revision: Mapped[int] = mapped_column(default=0)
+    placed: Mapped[bool] = mapped_column(default=True)
     created: Mapped[datetime] = mapped_column(default=now)
     episode: Mapped[Episode] = relationship(back_populates="recordings")
+
+
+class Voice(Base):
+    """A person who speaks, known across the show. Without a name it is shown by its number."""
+
+    __tablename__ = "voices"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    show_id: Mapped[str] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
+    number: Mapped[int]
+    name: Mapped[str] = mapped_column(default="")
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
+class SessionRow(Base):
+    """Recordings made at the same time. ``state`` is ``syncing``, ``proposed`` or ``joined``.
+
+    ``length`` is on the session's own clock, in ticks; ``revision`` counts changes of what is heard.
+    """
+
+    __tablename__ = "sessions"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    state: Mapped[str] = mapped_column(default="syncing")
+    length: Mapped[int] = mapped_column(default=0)
+    revision: Mapped[int] = mapped_column(default=0)
+    created: Mapped[datetime] = mapped_column(default=now)
+    tracks: Mapped[list[TrackRow]] = relationship(
+        back_populates="session", order_by="TrackRow.position", cascade="all, delete-orphan", passive_deletes=True
+    )
+
+
+class TrackRow(Base):
+    """A recording in a session; see :class:`jaskel.core.session.Track`.
+
+    ``sure`` is the share of windows that bear the offset out, 0 where nothing told, -1 where a person set it. ``own`` holds
+    from-to in ticks of the recording of where it is its own voice that is heard.
+    """
+
+    __tablename__ = "tracks"
+    recording_id: Mapped[str] = mapped_column(ForeignKey("recordings.id", ondelete="CASCADE"), primary_key=True)
+    session_id: Mapped[str] = mapped_column(ForeignKey("sessions.id", ondelete="CASCADE"), index=True)
+    position: Mapped[int]
+    offset: Mapped[int] = mapped_column(default=0)
+    drift: Mapped[float] = mapped_column(default=0.0)
+    sure: Mapped[float] = mapped_column(default=0.0)
+    sounds: Mapped[bool] = mapped_column(default=True)
+    voice_id: Mapped[str | None] = mapped_column(ForeignKey("voices.id", ondelete="SET NULL"))
+    own: Mapped[list[list[int]] | None] = mapped_column(JSON)
+    session: Mapped[SessionRow] = relationship(back_populates="tracks")
+    recording: Mapped[Recording] = relationship()
+    voice: Mapped[Voice | None] = relationship()
 
 
 class TranscriptPart(Base):

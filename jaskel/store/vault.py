@@ -106,8 +106,9 @@ class Vault:
         self.original(digest).unlink(missing_ok=True)
         shutil.rmtree(self.root / "derived" / digest, ignore_errors=True)
 
-    def sound(self, digest: str) -> Path:
-        return self.root / "derived" / digest / "sound.flac"
+    def sound(self, digest: str, drift: float = 0.0) -> Path:
+        """Conformed sound, or the same with the drift of its clock corrected."""
+        return self.root / "derived" / digest / (f"sound{drift * 1e6:+.2f}.flac" if drift else "sound.flac")
 
     def peaks(self, digest: str) -> Path:
         return self.root / "derived" / digest / "peaks.bin"

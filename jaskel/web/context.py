@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -14,11 +15,10 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.page import Paragraph, lay_out
 from jaskel.core.plan import Block, Plan, blocks, compile_plan
-from jaskel.core.transcript import Transcript
 from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.editions import Opened
-from jaskel.store.models import Recording
+from jaskel.store.sessions import sound_name, transcripts_in, words_name
 
 CACHED = 24
 
@@ -30,10 +30,11 @@ class Programme:
     """An edition compiled for listening, in one of its modes."""
 
     plan: Plan
+    state: str
 
     @cached_property
     def blocks(self) -> tuple[Block, ...]:
-        return blocks(self.plan)
+        return blocks(self.plan, self.state)
 
     @cached_property
     def by_key(self) -> dict[str, Block]:
@@ -67,24 +68,20 @@ class Context:
         self.workshop = Workshop(settings)
         self.memory = Memory()
 
-    def programme(self, opened: Opened, mode: str) -> Programme:
+    def programme(self, session: Session, opened: Opened, mode: str) -> Programme:
         """The edition as it is heard in ``mode``."""
-        revision = opened.revision if mode == "edited" else opened.edition.length
-        key = "programme", opened.id, mode, revision
-        return self.memory.get(key, lambda: Programme(compile_plan(opened.edition, as_recorded=mode == "recorded")))
-
-    def transcripts(self, session: Session, opened: Opened) -> dict[str, Transcript]:
-        """The transcripts of all recordings in an edition."""
-        found = (session.get(Recording, name) for name in opened.edition.recordings)
-        return {r.id: self.workshop.home.transcripts.of(session, r) for r in found if r is not None}
+        state = sound_name(session, opened.edition.recordings)
+        key = "programme", opened.id, mode, opened.revision, state
+        return self.memory.get(key, lambda: Programme(compile_plan(opened.edition, as_recorded=mode == "recorded"), state))
 
     def layout(self, session: Session, opened: Opened) -> tuple[str, Callable[[], tuple[Paragraph, ...]]]:
         """A name for the words of an edition as laid out now, and how to lay them out."""
-        found = [r for name in opened.edition.recordings if (r := session.get(Recording, name)) is not None]
-        name = "-".join([opened.id, str(opened.edition.length), *(f"{r.id}.{r.transcript_revision}" for r in found)])
+        used = opened.edition.recordings
+        order = hashlib.sha256(repr(opened.edition.runs(struck=True)).encode()).hexdigest()[:12]
+        name = f"{opened.id}-{order}-{words_name(session, used)}"
 
         def make() -> tuple[Paragraph, ...]:
-            return lay_out(opened.edition, self.transcripts(session, opened))
+            return lay_out(opened.edition, transcripts_in(session, used, self.workshop.home.transcripts))
 
         return name, lambda: self.memory.get(("page", name), make)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
+from dataclasses import asdict
 
 from flask_openapi3 import APIBlueprint
 from sqlalchemy import select
@@ -16,6 +17,7 @@ from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import reply
 from jaskel.web.schemas import (
+    AsideOut,
     EditionPath,
     HeadOut,
     OperationIn,
@@ -93,7 +95,7 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         entry.number: entry
         for entry in session.scalars(select(LogEntry).where(LogEntry.edition_id == opened.id, LogEntry.number.in_(wanted)))
     }
-    plan = context().programme(opened, "edited").plan
+    plan = context().programme(session, opened, "edited").plan
     newest = entries.get(opened.revision)
     # Thousands of ranges that the core has just made need no second check.
     return HeadOut.model_construct(
@@ -123,7 +125,11 @@ def _page(name: str, opened: Opened, page: tuple[Paragraph, ...]) -> PageOut:
         length=opened.edition.length,
         passages=[
             PassageOut.model_construct(
-                recording=p.recording, voice=p.voice, at=p.at, tokens=[_token(token) for token in p.tokens]
+                recording=p.recording,
+                voice=p.voice,
+                at=p.at,
+                tokens=[_token(token) for token in p.tokens],
+                asides=[AsideOut(**asdict(aside)) for aside in p.asides],
             )
             for p in page
         ],

@@ -38,7 +38,7 @@ def get_plan(path: EditionPath, query: ModeQuery):  # type: ignore[no-untyped-de
     """Which stretches of which recordings play when."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-    plan = context().programme(opened, query.mode).plan
+        plan = context().programme(session, opened, query.mode).plan
     spans = [SpanOut(**asdict(span)) for span in plan.spans]
     return reply(PlanOut(revision=opened.revision, length=plan.length, spans=spans))
 
@@ -48,7 +48,7 @@ def get_blocks(path: EditionPath, query: BlocksQuery):  # type: ignore[no-untype
     """The next blocks of sound from a place in the programme on. Their keys name their content: keep what you have."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-    programme = context().programme(opened, query.mode)
+        programme = context().programme(session, opened, query.mode)
     first = max(0, bisect_right(programme.blocks, query.at, key=lambda block: block.at) - 1)
     ahead = [block for block in programme.blocks[first : first + 90] if block.at < query.at + AHEAD]
     return reply(
@@ -65,8 +65,8 @@ def get_sound(path: BlockPath):  # type: ignore[no-untyped-def]
     """One block as 16-bit WAV."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-    for mode in ("edited", "recorded"):
-        programme = context().programme(opened, mode)
+        programmes = [context().programme(session, opened, mode) for mode in ("edited", "recorded")]
+    for programme in programmes:
         if block := programme.by_key.get(path.key):
             sound = mix(programme.plan, block.at, block.until, context().workshop.sound.read)
             response = Response(wav_bytes(sound), mimetype="audio/wav")

@@ -6,8 +6,9 @@ from flask import Response
 from pydantic import BaseModel
 
 from jaskel.media.probe import MediaInfo
-from jaskel.store.models import Export, Job, Recording
-from jaskel.web.schemas import ExportOut, JobOut, PictureOut, RecordingOut
+from jaskel.store.models import Export, Job, Recording, SessionRow, TrackRow, Voice
+from jaskel.store.sessions import shown_name
+from jaskel.web.schemas import ExportOut, JobOut, PictureOut, RecordingOut, SessionOut, TrackOut, VoiceOut
 
 
 def reply(body: BaseModel, status: int = 200) -> Response:
@@ -15,7 +16,8 @@ def reply(body: BaseModel, status: int = 200) -> Response:
     return Response(body.model_dump_json(), status, mimetype="application/json")
 
 
-def recording_out(recording: Recording) -> RecordingOut:
+def recording_out(recording: Recording, session: str | None = None) -> RecordingOut:
+    """A recording, and the id of the session it is a track of."""
     info = MediaInfo.from_json(recording.info)
     shown = info.picture
     picture = (
@@ -34,10 +36,40 @@ def recording_out(recording: Recording) -> RecordingOut:
         sample_rate=info.sample_rate,
         picture=picture,
         working_copy=recording.has_working_copy,
+        placed=recording.placed,
+        session=session,
         transcript=recording.transcript_state,  # type: ignore[arg-type]
         transcript_trouble=recording.transcript_trouble,
         transcript_revision=recording.transcript_revision,
     )
+
+
+def track_out(track: TrackRow) -> TrackOut:
+    return TrackOut(
+        recording=track.recording_id,
+        name=track.recording.name,
+        offset=track.offset,
+        drift=track.drift,
+        sure=track.sure,
+        sounds=track.sounds,
+        voice=track.voice_id,
+        length=track.recording.length,
+    )
+
+
+def session_out(row: SessionRow) -> SessionOut:
+    return SessionOut(
+        id=row.id,
+        name=row.name,
+        state=row.state,  # type: ignore[arg-type]
+        length=row.length,
+        revision=row.revision,
+        tracks=[track_out(track) for track in row.tracks],
+    )
+
+
+def voice_out(voice: Voice) -> VoiceOut:
+    return VoiceOut(id=voice.id, name=voice.name, shown=shown_name(voice), number=voice.number)
 
 
 def job_out(job: Job) -> JobOut:

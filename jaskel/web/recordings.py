@@ -4,18 +4,19 @@ from __future__ import annotations
 
 from flask import Response, request, send_file
 from flask_openapi3 import APIBlueprint
-from sqlalchemy import select
+from sqlalchemy import String, cast, select
 from sqlalchemy.orm import Session
 
+from jaskel.core.operations import Replace
 from jaskel.core.problem import Missing, Problem
-from jaskel.jobs.prepare import start_transcript, take_in
+from jaskel.jobs.prepare import place_alone, start_transcript, take_in
 from jaskel.jobs.queue import ACTIVE, add_job, send
 from jaskel.media.probe import MediaInfo, probe, room_for
-from jaskel.store.models import Episode, Job, Recording
+from jaskel.store.models import EditionRow, Episode, Job, LogEntry, Recording, TrackRow
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import recording_out, reply
-from jaskel.web.schemas import EpisodePath, RecordingOut, RecordingPath, Reuse, UploadQuery
+from jaskel.web.schemas import EpisodePath, RecordingChange, RecordingOut, RecordingPath, RemoveQuery, Reuse, UploadQuery
 from jaskel.web.shows import find_episode
 
 api = APIBlueprint("recordings", __name__, url_prefix="/api")
@@ -37,7 +38,7 @@ def upload(path: EpisodePath, query: UploadQuery):  # type: ignore[no-untyped-de
         with home.database.read() as session:
             _refuse_twin(session, received.digest, query.name)
         home.vault.keep(received)
-    return _add(path.episode_id, query.name, received.digest, received.size, info, query.transcribe)
+    return _add(path.episode_id, query.name, received.digest, received.size, info, query.transcribe, query.placed)
 
 
 @api.post("/episodes/<episode_id>/recordings/reuse", responses={201: RecordingOut})
@@ -47,7 +48,7 @@ def reuse(path: EpisodePath, body: Reuse):  # type: ignore[no-untyped-def]
         find_episode(session, path.episode_id)
         known = find_recording(session, body.recording_id)
     info = MediaInfo.from_json(known.info)
-    return _add(path.episode_id, known.name, known.digest, known.size, info, body.transcribe)
+    return _add(path.episode_id, known.name, known.digest, known.size, info, body.transcribe, True)
 
 
 def _refuse_twin(session: Session, digest: str, name: str) -> None:
@@ -61,10 +62,10 @@ def _refuse_twin(session: Session, digest: str, name: str) -> None:
         )
 
 
-def _add(episode_id: str, name: str, digest: str, size: int, info: MediaInfo, transcribe: bool) -> Response:
+def _add(episode_id: str, name: str, digest: str, size: int, info: MediaInfo, transcribe: bool, placed: bool) -> Response:
     home = context().workshop.home
     with home.database.write() as session:
-        recording = Recording(episode_id=episode_id, name=name, digest=digest, size=size, info=info.to_json())
+        recording = Recording(episode_id=episode_id, name=name, digest=digest, size=size, info=info.to_json(), placed=placed)
         session.add(recording)
         session.flush()
         total = round((info.seconds or 0) * 48_000)
@@ -87,25 +88,85 @@ def accept(path: RecordingPath):  # type: ignore[no-untyped-def]
         return reply(recording_out(find_recording(session, path.recording_id)))
 
 
-@api.delete("/recordings/<recording_id>", responses={204: None})
-def remove(path: RecordingPath):  # type: ignore[no-untyped-def]
-    """Remove a recording that is not part of an edition."""
+@api.patch("/recordings/<recording_id>", responses={200: RecordingOut})
+def rename(path: RecordingPath, body: RecordingChange):  # type: ignore[no-untyped-def]
+    """Give a recording another name; its file keeps its own."""
+    with context().workshop.home.database.write() as session:
+        recording = find_recording(session, path.recording_id)
+        recording.name = body.name
+        post(session, "recording", recording.episode_id, id=recording.id)
+        return reply(recording_out(recording))
+
+
+@api.post("/recordings/<recording_id>/place", responses={200: RecordingOut})
+def put_on_page(path: RecordingPath):  # type: ignore[no-untyped-def]
+    """Put a recording that came with others on the page by itself."""
     home = context().workshop.home
     with home.database.write() as session:
         recording = find_recording(session, path.recording_id)
-        if recording.state == "ready":
-            raise Problem("in-use", "This recording is part of an edition. Strike its words there instead of removing it.")
+        if track := session.get(TrackRow, recording.id):
+            raise Problem("in-a-session", f"“{recording.name}” is part of {track.session.name}, which is on the page.")
+        if recording.placed:
+            raise Problem("on-the-page", f"“{recording.name}” is on the page already.")
+        recording.placed = True
+        jobs = place_alone(home, session, recording)
+        post(session, "recording", recording.episode_id, id=recording.id)
+    for job in jobs:
+        send(home, job)
+    return reply(recording_out(recording))
+
+
+@api.delete("/recordings/<recording_id>", responses={204: None})
+def remove(path: RecordingPath, query: RemoveQuery):  # type: ignore[no-untyped-def]
+    """Remove a recording.
+
+    One that editions use is refused with their names, unless ``from_page`` is given. Taking it off their pages can be undone
+    there like any other edit, and so the file stays.
+    """
+    home = context().workshop.home
+    with home.database.write() as session:
+        recording = find_recording(session, path.recording_id)
+        if track := session.get(TrackRow, recording.id):
+            raise Problem("in-a-session", f"“{recording.name}” is part of {track.session.name}. Take the session apart first.")
+        editions = [home.editions.open(session, e.id) for e in session.get_one(Episode, recording.episode_id).editions]
+        using = [opened for opened in editions if recording.id in opened.edition.recordings]
+        if using and not query.from_page:
+            names = " and ".join(f"“{session.get_one(EditionRow, opened.id).name}”" for opened in using)
+            raise Problem(
+                "in-use",
+                f"“{recording.name}” is on the page of {names}. Removing it takes its words off there; undo brings them back.",
+                editions=[opened.id for opened in using],
+            )
+        for opened in using:
+            changed = home.editions.perform(
+                session, opened.id, opened.revision, Replace((recording.id,)), lambda _: recording.name
+            )
+            post(session, "edition", recording.episode_id, id=opened.id, revision=changed.revision)
         for job in session.scalars(select(Job).where(Job.subject == recording.id, Job.state.in_(ACTIVE))):
             job.cancel = True
             if job.state == "queued":
                 job.state = "cancelled"
-        session.delete(recording)
+        in_logs = using or _was_used(session, recording)
+        if in_logs:
+            recording.placed = False
+        else:
+            session.delete(recording)
         session.flush()
-        used = session.scalar(select(Recording.id).where(Recording.digest == recording.digest).limit(1))
+        used = in_logs or session.scalar(select(Recording.id).where(Recording.digest == recording.digest).limit(1))
         post(session, "recording", recording.episode_id, id=recording.id)
     if not used:
         home.vault.drop_original(recording.digest)
     return Response(status=204)
+
+
+def _was_used(session: Session, recording: Recording) -> bool:
+    """Whether some step of the history mentions a recording, so that undo may need it."""
+    entries = (
+        select(LogEntry.number)
+        .join(EditionRow, EditionRow.id == LogEntry.edition_id)
+        .where(EditionRow.episode_id == recording.episode_id, cast(LogEntry.operation, String).contains(recording.id))
+    )
+    return session.scalar(entries.limit(1)) is not None
 
 
 @api.post("/recordings/<recording_id>/transcript", responses={200: RecordingOut})

@@ -35,6 +35,19 @@ class RecordingPath(BaseModel):
     recording_id: str
 
 
+class SessionPath(BaseModel):
+    session_id: str
+
+
+class TrackPath(BaseModel):
+    session_id: str
+    recording_id: str
+
+
+class VoicePath(BaseModel):
+    voice_id: str
+
+
 class EditionPath(BaseModel):
     edition_id: str
 
@@ -101,9 +114,42 @@ class RecordingOut(BaseModel):
     sample_rate: int
     picture: PictureOut | None
     working_copy: bool
+    placed: bool
+    session: str | None
     transcript: Literal["none", "waiting", "running", "done", "stopped", "failed"]
     transcript_trouble: str
     transcript_revision: int
+
+
+class VoiceOut(BaseModel):
+    """A voice of the show; ``shown`` is its name, or its number where it has none."""
+
+    id: str
+    name: str
+    shown: str
+    number: int
+
+
+class TrackOut(BaseModel):
+    """A recording in a session. ``sure`` is 0 where its sound told nothing and -1 where a person set its place."""
+
+    recording: str
+    name: str
+    offset: int
+    drift: float
+    sure: float
+    sounds: bool
+    voice: str | None
+    length: TicksField
+
+
+class SessionOut(BaseModel):
+    id: str
+    name: str
+    state: Literal["syncing", "proposed", "joined"]
+    length: TicksField
+    revision: int
+    tracks: list[TrackOut]
 
 
 class EditionBrief(BaseModel):
@@ -140,14 +186,56 @@ class EpisodeOut(BaseModel):
     show_id: str
     show: str
     recordings: list[RecordingOut]
+    sessions: list[SessionOut]
+    voices: list[VoiceOut]
     editions: list[EditionBrief]
     jobs: list[JobOut]
     exports: list[ExportOut]
 
 
 class UploadQuery(BaseModel):
+    """``placed`` is false for files that come together: what becomes of them is decided when all are there."""
+
     name: Name
     transcribe: bool = True
+    placed: bool = True
+
+
+class RecordingChange(BaseModel):
+    name: Name
+
+
+class RemoveQuery(BaseModel):
+    """``from_page`` says that its words may be taken off the pages that have them."""
+
+    from_page: bool = False
+
+
+class NewSession(BaseModel):
+    recordings: Annotated[list[str], Field(min_length=1, max_length=32)]
+
+
+class TrackChange(BaseModel):
+    """What is to change of a track; what is left out stays."""
+
+    offset: Annotated[int | None, Field(ge=-(2**40), le=2**40)] = None
+    sounds: bool | None = None
+    voice: Annotated[str | None, StringConstraints(strip_whitespace=True, max_length=80)] = None
+
+
+class HearQuery(BaseModel):
+    """A stretch of a session, at most twenty seconds."""
+
+    at: TicksField
+    length: Annotated[int, Field(gt=0, le=20 * 48_000)]
+
+
+class VoiceChange(BaseModel):
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+
+
+class MergeVoices(BaseModel):
+    into: str
 
 
 class Reuse(BaseModel):
@@ -216,11 +304,21 @@ class TokenOut(BaseModel):
     p: float
 
 
+class AsideOut(BaseModel):
+    """Words under those of another voice, from-to in laid time."""
+
+    at: int
+    end: int
+    voice: str | None
+    text: str
+
+
 class PassageOut(BaseModel):
     recording: str
     voice: str | None
     at: TicksField
     tokens: list[TokenOut]
+    asides: list[AsideOut]
 
 
 class PageOut(BaseModel):

@@ -10,7 +10,7 @@ from jaskel.core.problem import Missing
 from jaskel.store import library
 from jaskel.store.models import EditionRow, Episode, Export, Job, LogEntry, Recording, Show
 from jaskel.web.context import context
-from jaskel.web.present import export_out, job_out, recording_out, reply
+from jaskel.web.present import export_out, job_out, recording_out, reply, session_out, voice_out
 from jaskel.web.schemas import (
     EditionBrief,
     EpisodeBrief,
@@ -90,6 +90,7 @@ def _brief(session: Session, episode: Episode) -> EpisodeBrief:
 
 def _episode(session: Session, episode: Episode) -> EpisodeOut:
     jobs = session.scalars(select(Job).where(Job.episode_id == episode.id, Job.state != "done").order_by(Job.created))
+    session_of = {track.recording_id: row.id for row in episode.sessions for track in row.tracks}
     edition_ids = [edition.id for edition in episode.editions]
     exports = session.scalars(select(Export).where(Export.edition_id.in_(edition_ids)).order_by(Export.created.desc()))
     return EpisodeOut(
@@ -97,7 +98,9 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         title=episode.title,
         show_id=episode.show_id,
         show=episode.show.name,
-        recordings=[recording_out(recording) for recording in episode.recordings],
+        recordings=[recording_out(recording, session_of.get(recording.id)) for recording in episode.recordings],
+        sessions=[session_out(row) for row in episode.sessions],
+        voices=[voice_out(voice) for voice in episode.show.voices],
         editions=[EditionBrief(id=e.id, name=e.name, revision=e.revision) for e in episode.editions],
         jobs=[job_out(job) for job in jobs],
         exports=[export_out(export) for export in exports],

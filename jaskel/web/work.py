@@ -35,7 +35,7 @@ def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
     with home.database.write() as session:
         opened = home.editions.open(session, path.edition_id)
         row = session.get_one(EditionRow, path.edition_id)
-        length = context().programme(opened, "edited").plan.length
+        length = context().programme(session, opened, "edited").plan.length
         job = queue.add_job(session, "export", row.episode_id, row.id, length, form=body.form)
     queue.send(home, job.id)
     return reply(job_out(job), 202)

@@ -23,8 +23,8 @@ from jaskel.media.card import draw_card
 from jaskel.media.conform import conform
 from jaskel.media.picture import PictureSource, make_working_copy
 from jaskel.media.probe import MediaInfo, probe
-from jaskel.media.render import Frame, Tags, write_film, write_mp3, write_wav
-from jaskel.media.sound import Shelf, mix, pcm16, wav_bytes
+from jaskel.media.render import Frame, Original, Tags, write_film, write_mp3, write_wav
+from jaskel.media.sound import Shelf, alone, mix, pcm16, wav_bytes
 
 TAGS = Tags("The dry hull", "Ropewalk", "The dry hull")
 
@@ -121,7 +121,7 @@ def spoken(tmp_path_factory) -> tuple[Shelf, int]:
     folder = tmp_path_factory.mktemp("spoken")
     info = probe(DEMO / "mending-a-sail.mp4", "x")
     done = conform(DEMO / "mending-a-sail.mp4", info, folder / "a.flac", folder / "a.peaks")
-    return Shelf(lambda _: folder / "a.flac"), done.length
+    return Shelf(lambda _: alone(folder / "a.flac")), done.length
 
 
 def edition_of(length: int, *struck: tuple[int, int]) -> Edition:
@@ -163,7 +163,7 @@ class TestMix:
 
     def test_a_splice_makes_no_click(self, tmp_path):
         soundfile.write(tmp_path / "a.flac", tone(10), RATE)
-        shelf = Shelf(lambda _: tmp_path / "a.flac")
+        shelf = Shelf(lambda _: alone(tmp_path / "a.flac"))
         plan = compile_plan(edition_of(10 * RATE, (2 * RATE + 13, 3 * RATE + 41)))
         out = mix(plan, 0, plan.length, shelf.read)[:, 0]
         steps = np.abs(np.diff(out))
@@ -183,12 +183,12 @@ class TestExport:
     def test_film_has_the_right_pictures_at_the_right_time(self, tmp_path):
         path = write_media(tmp_path / "film.mp4", tone(8.0), pictures=200)
         sound, info, _done = conformed(path)
-        shelf = Shelf(lambda _: sound)
+        shelf = Shelf(lambda _: alone(sound))
         edition = apply(Edition.of([Piece("a", 0, 8 * RATE)]), Strike(((2 * RATE, 5 * RATE),)))[0]
         plan = compile_plan(edition)
         out = tmp_path / "out.mp4"
         frame = Frame(info.picture.width, info.picture.height, info.picture.frame_rate)
-        write_film(out, plan, shelf.read, lambda _: path, frame, draw_card("T", "S", (160, 96)), lambda _: None, TAGS)
+        write_film(out, plan, shelf.read, lambda _: Original(path), frame, draw_card("T", "S", (160, 96)), lambda _: None, TAGS)
         with av.open(str(out)) as film:
             video, audio = film.streams.video[0], film.streams.audio[0]
             assert (video.width, video.height, video.average_rate) == (160, 96, 25)

@@ -228,6 +228,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes/{episode_id}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Propose that recordings were made at the same time; how they lie to one another is found from their sound. */
+        post: operations["sessions_make_episodes__episode_id__sessions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{export_id}": {
         parameters: {
             query?: never;
@@ -323,11 +340,15 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Remove a recording that is not part of an edition. */
+        /**
+         * Remove a recording.
+         * @description <br/>One that editions use is refused with their names, unless ``from_page`` is given. Taking it off their pages can be undone<br/>there like any other edit, and so the file stays.
+         */
         delete: operations["recordings_remove_recordings__recording_id__delete"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Give a recording another name; its file keeps its own. */
+        patch: operations["recordings_rename_recordings__recording_id__patch"];
         trace?: never;
     };
     "/api/recordings/{recording_id}/accept": {
@@ -381,6 +402,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{recording_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a recording that came with others on the page by itself. */
+        post: operations["recordings_put_on_page_recordings__recording_id__place_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{recording_id}/transcript": {
         parameters: {
             query?: never;
@@ -396,6 +434,91 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Drop a proposal: the recordings go on the page one after the other. */
+        delete: operations["sessions_keep_apart_sessions__session_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the session on the page, in the place of those of its recordings that are there, and have its voices transcribed. */
+        post: operations["sessions_join_sessions__session_id__join_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A stretch of a session as it lies now, all its sounding tracks together, as 16-bit WAV. */
+        get: operations["sessions_hear_sessions__session_id__sound_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find the places of the tracks by their sound once more. */
+        post: operations["sessions_sync_sessions__session_id__sync_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/tracks/{recording_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Shift a track, say whose voice it is, or whether it is heard. */
+        patch: operations["sessions_change_track_sessions__session_id__tracks__recording_id__patch"];
         trace?: never;
     };
     "/api/shows": {
@@ -433,10 +556,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/voices/{voice_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Name a voice, everywhere in the show. Refused when another has that name, with its id: they can be merged. */
+        patch: operations["voices_name_voices__voice_id__patch"];
+        trace?: never;
+    };
+    "/api/voices/{voice_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give everything a voice says in the show to another, and forget the first. */
+        post: operations["voices_merge_voices__voice_id__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AsideOut
+         * @description Words under those of another voice, from-to in laid time.
+         */
+        AsideOut: {
+            /** At */
+            at: number;
+            /** End */
+            end: number;
+            /** Text */
+            text: string;
+            /** Voice */
+            voice: string | null;
+        };
         /** BlockOut */
         BlockOut: {
             /** At */
@@ -500,12 +671,16 @@ export interface components {
             jobs: components["schemas"]["JobOut"][];
             /** Recordings */
             recordings: components["schemas"]["RecordingOut"][];
+            /** Sessions */
+            sessions: components["schemas"]["SessionOut"][];
             /** Show */
             show: string;
             /** Show Id */
             show_id: string;
             /** Title */
             title: string;
+            /** Voices */
+            voices: components["schemas"]["VoiceOut"][];
         };
         /** ExportOut */
         ExportOut: {
@@ -590,6 +765,11 @@ export interface components {
             /** Trouble */
             trouble: string;
         };
+        /** MergeVoices */
+        MergeVoices: {
+            /** Into */
+            into: string;
+        };
         /** NewEpisode */
         NewEpisode: {
             /** Title */
@@ -602,6 +782,11 @@ export interface components {
              * @enum {string}
              */
             form: "wav" | "mp3" | "mp4" | "srt" | "vtt" | "txt" | "md";
+        };
+        /** NewSession */
+        NewSession: {
+            /** Recordings */
+            recordings: string[];
         };
         /** NewShow */
         NewShow: {
@@ -641,6 +826,8 @@ export interface components {
         };
         /** PassageOut */
         PassageOut: {
+            /** Asides */
+            asides: components["schemas"]["AsideOut"][];
             /**
              * At
              * @description Ticks, 48,000 to the second
@@ -725,6 +912,11 @@ export interface components {
              */
             end: number;
         };
+        /** RecordingChange */
+        RecordingChange: {
+            /** Name */
+            name: string;
+        };
         /** RecordingOut */
         RecordingOut: {
             /** Channels */
@@ -741,8 +933,12 @@ export interface components {
             /** Name */
             name: string;
             picture: components["schemas"]["PictureOut"] | null;
+            /** Placed */
+            placed: boolean;
             /** Sample Rate */
             sample_rate: number;
+            /** Session */
+            session: string | null;
             /** Size */
             size: number;
             /** Sound Codec */
@@ -780,6 +976,27 @@ export interface components {
         RevisionIn: {
             /** Revision */
             revision: number;
+        };
+        /** SessionOut */
+        SessionOut: {
+            /** Id */
+            id: string;
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "syncing" | "proposed" | "joined";
+            /** Tracks */
+            tracks: components["schemas"]["TrackOut"][];
         };
         /** ShowOut */
         ShowOut: {
@@ -860,6 +1077,71 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * TrackChange
+         * @description What is to change of a track; what is left out stays.
+         */
+        TrackChange: {
+            /**
+             * Offset
+             * @default null
+             */
+            offset: number | null;
+            /**
+             * Sounds
+             * @default null
+             */
+            sounds: boolean | null;
+            /**
+             * Voice
+             * @default null
+             */
+            voice: string | null;
+        };
+        /**
+         * TrackOut
+         * @description A recording in a session. ``sure`` is 0 where its sound told nothing and -1 where a person set its place.
+         */
+        TrackOut: {
+            /** Drift */
+            drift: number;
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /** Name */
+            name: string;
+            /** Offset */
+            offset: number;
+            /** Recording */
+            recording: string;
+            /** Sounds */
+            sounds: boolean;
+            /** Sure */
+            sure: number;
+            /** Voice */
+            voice: string | null;
+        };
+        /** VoiceChange */
+        VoiceChange: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * VoiceOut
+         * @description A voice of the show; ``shown`` is its name, or its number where it has none.
+         */
+        VoiceOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Shown */
+            shown: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -867,6 +1149,7 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type SchemaAsideOut = components['schemas']['AsideOut'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
 export type SchemaEditionBrief = components['schemas']['EditionBrief'];
@@ -875,8 +1158,10 @@ export type SchemaEpisodeOut = components['schemas']['EpisodeOut'];
 export type SchemaExportOut = components['schemas']['ExportOut'];
 export type SchemaHeadOut = components['schemas']['HeadOut'];
 export type SchemaJobOut = components['schemas']['JobOut'];
+export type SchemaMergeVoices = components['schemas']['MergeVoices'];
 export type SchemaNewEpisode = components['schemas']['NewEpisode'];
 export type SchemaNewExport = components['schemas']['NewExport'];
+export type SchemaNewSession = components['schemas']['NewSession'];
 export type SchemaNewShow = components['schemas']['NewShow'];
 export type SchemaOperationIn = components['schemas']['OperationIn'];
 export type SchemaPageOut = components['schemas']['PageOut'];
@@ -886,15 +1171,21 @@ export type SchemaPlanOut = components['schemas']['PlanOut'];
 export type SchemaProblemOut = components['schemas']['ProblemOut'];
 export type SchemaPutBackIn = components['schemas']['PutBackIn'];
 export type SchemaRangeField = components['schemas']['RangeField'];
+export type SchemaRecordingChange = components['schemas']['RecordingChange'];
 export type SchemaRecordingOut = components['schemas']['RecordingOut'];
 export type SchemaReuse = components['schemas']['Reuse'];
 export type SchemaRevisionIn = components['schemas']['RevisionIn'];
+export type SchemaSessionOut = components['schemas']['SessionOut'];
 export type SchemaShowOut = components['schemas']['ShowOut'];
 export type SchemaShowsOut = components['schemas']['ShowsOut'];
 export type SchemaSpanOut = components['schemas']['SpanOut'];
 export type SchemaStepOut = components['schemas']['StepOut'];
 export type SchemaStrikeIn = components['schemas']['StrikeIn'];
 export type SchemaTokenOut = components['schemas']['TokenOut'];
+export type SchemaTrackChange = components['schemas']['TrackChange'];
+export type SchemaTrackOut = components['schemas']['TrackOut'];
+export type SchemaVoiceChange = components['schemas']['VoiceChange'];
+export type SchemaVoiceOut = components['schemas']['VoiceOut'];
 export type $defs = Record<string, never>;
 export interface operations {
     editions_get_edition_editions__edition_id__get: {
@@ -1248,6 +1539,7 @@ export interface operations {
             query: {
                 name: string;
                 transcribe?: boolean;
+                placed?: boolean;
             };
             header?: never;
             path: {
@@ -1299,6 +1591,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    sessions_make_episodes__episode_id__sessions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSession"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1449,7 +1776,9 @@ export interface operations {
     };
     recordings_remove_recordings__recording_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                from_page?: boolean;
+            };
             header?: never;
             path: {
                 recording_id: string;
@@ -1464,6 +1793,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    recordings_rename_recordings__recording_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordingChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -1551,6 +1915,37 @@ export interface operations {
             };
         };
     };
+    recordings_put_on_page_recordings__recording_id__place_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     recordings_transcribe_recordings__recording_id__transcript_post: {
         parameters: {
             query?: never;
@@ -1569,6 +1964,159 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    sessions_keep_apart_sessions__session_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    sessions_join_sessions__session_id__join_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    sessions_hear_sessions__session_id__sound_get: {
+        parameters: {
+            query: {
+                /** @description Ticks, 48,000 to the second */
+                at: number;
+                length: number;
+            };
+            header?: never;
+            path: {
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    sessions_sync_sessions__session_id__sync_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    sessions_change_track_sessions__session_id__tracks__recording_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: string;
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrackChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1667,6 +2215,74 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EpisodeOut"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    voices_name_voices__voice_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                voice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoiceChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoiceOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    voices_merge_voices__voice_id__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                voice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeVoices"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
