@@ -88,19 +88,19 @@ def conversation(session: Session, transcripts: Mapping[str, Transcript]) -> Tra
     asides: list[Word] = []
     at = 0
     for phrase in phrases:
-        if phrase[-1].end <= at + _least(phrase[-1]):
-            asides += phrase
-            continue
         for word in phrase:
-            if word.end <= at + _least(word):
+            if word.start < at and word.end <= at + _least(word):
                 asides.append(word)
                 continue
             words.append(replace(word, start=max(word.start, at)) if word.start < at else word)
             at = words[-1].end
     reached = [
-        track.to_session(transcripts[track.recording].reached or 0)
+        track.to_session(known.reached)
         for track in session.tracks
-        if track.sounds and track.recording in transcripts and transcripts[track.recording].reached is not None
+        if track.sounds
+        and (known := transcripts.get(track.recording))
+        and known.reached is not None
+        and known.reached < track.length
     ]
     asides.sort(key=lambda word: word.start)
     return Transcript(session.length, tuple(words), min(reached) if reached else None, tuple(asides))

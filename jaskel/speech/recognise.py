@@ -17,8 +17,8 @@ FILLER_PROMPT = "Um, so, uh, I was, um, thinking, hmm, you know."
 """Recognisers trained on tidied captions leave fillers out; a prompt that has them brings many back."""
 
 
-WORTH_HEARING = 0.4
-"""Seconds of voice after the last word that are worth listening to again; rough word times are off by about as much."""
+MOST_WORDS_A_SECOND = 7.0
+"""Nobody speaks faster; more words than fit the voice are made up, as these models do where it is silent."""
 
 Voice = Sequence[tuple[float, float]]
 """From-to in seconds of the stretches with voice."""
@@ -77,12 +77,14 @@ class WhisperRecogniser:
                 for word in segment.words or ()
                 if any(character.isalnum() for character in word.word)
             )
-            if words:
+            if words and len(words) <= 3 + MOST_WORDS_A_SECOND * _voiced(voice, words[0].start - 0.5, words[-1].end + 0.5):
                 found.append(Utterance(segment.start, segment.end, words))
-                # The model would now hear the rest once more, at the price of the whole. Mostly there is none.
-                if sum(max(0.0, end - max(start, words[-1].end)) for start, end in voice) < WORTH_HEARING:
-                    break
         return found
+
+
+def _voiced(voice: Voice, begin: float, end: float) -> float:
+    """Seconds of voice between two places."""
+    return sum(max(0.0, min(until, end) - max(start, begin)) for start, until in voice)
 
 
 @lru_cache(maxsize=2)

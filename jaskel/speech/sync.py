@@ -129,6 +129,8 @@ def _coarse(first: np.ndarray, second: np.ndarray) -> list[tuple[float, float]] 
         spread = np.std(score[enough]) or 1.0
         for _ in range(3):
             best = int(np.argmax(score))
+            if score[best] <= 0:
+                break
             guesses.append((float(score[best] / spread), (start + size / 2) * hop, (lags[best] - start) * hop))
             score[np.abs(lags - lags[best]) < 0.4 / hop] = 0.0
     return _lines(guesses)

@@ -103,6 +103,7 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         name=row.name,
         episode_id=row.episode_id,
         revision=opened.revision,
+        layout=context().layout(session, opened)[0],
         running_time=plan.length,
         recorded_time=opened.edition.length,
         struck=[*map(list, opened.edition.struck_ranges)],

@@ -16,8 +16,8 @@ def reply(body: BaseModel, status: int = 200) -> Response:
     return Response(body.model_dump_json(), status, mimetype="application/json")
 
 
-def recording_out(recording: Recording, session: str | None = None) -> RecordingOut:
-    """A recording, and the id of the session it is a track of."""
+def recording_out(recording: Recording, session: str | None = None, on_page: bool = False) -> RecordingOut:
+    """A recording, the id of the session it is a track of, and whether some edition uses it now."""
     info = MediaInfo.from_json(recording.info)
     shown = info.picture
     picture = (
@@ -36,7 +36,7 @@ def recording_out(recording: Recording, session: str | None = None) -> Recording
         sample_rate=info.sample_rate,
         picture=picture,
         working_copy=recording.has_working_copy,
-        placed=recording.placed,
+        placed=recording.placed or on_page,
         session=session,
         transcript=recording.transcript_state,  # type: ignore[arg-type]
         transcript_trouble=recording.transcript_trouble,

@@ -106,7 +106,8 @@ def put_on_page(path: RecordingPath):  # type: ignore[no-untyped-def]
         recording = find_recording(session, path.recording_id)
         if track := session.get(TrackRow, recording.id):
             raise Problem("in-a-session", f"“{recording.name}” is part of {track.session.name}, which is on the page.")
-        if recording.placed:
+        editions = session.get_one(Episode, recording.episode_id).editions
+        if any(recording.id in home.editions.open(session, row.id).edition.recordings for row in editions):
             raise Problem("on-the-page", f"“{recording.name}” is on the page already.")
         recording.placed = True
         jobs = place_alone(home, session, recording)

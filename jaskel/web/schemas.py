@@ -278,12 +278,13 @@ class StepOut(BaseModel):
 
 
 class HeadOut(BaseModel):
-    """An edition without its words: what changes with every edit."""
+    """An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it."""
 
     id: str
     name: str
     episode_id: str
     revision: int
+    layout: str
     running_time: TicksField
     recorded_time: TicksField
     struck: list[list[int]]

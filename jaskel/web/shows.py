@@ -90,6 +90,8 @@ def _brief(session: Session, episode: Episode) -> EpisodeBrief:
 
 def _episode(session: Session, episode: Episode) -> EpisodeOut:
     jobs = session.scalars(select(Job).where(Job.episode_id == episode.id, Job.state != "done").order_by(Job.created))
+    editions = context().workshop.home.editions
+    on_page = {name for row in episode.editions for name in editions.open(session, row.id).edition.recordings}
     session_of = {track.recording_id: row.id for row in episode.sessions for track in row.tracks}
     edition_ids = [edition.id for edition in episode.editions]
     exports = session.scalars(select(Export).where(Export.edition_id.in_(edition_ids)).order_by(Export.created.desc()))
@@ -98,7 +100,9 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         title=episode.title,
         show_id=episode.show_id,
         show=episode.show.name,
-        recordings=[recording_out(recording, session_of.get(recording.id)) for recording in episode.recordings],
+        recordings=[
+            recording_out(recording, session_of.get(recording.id), recording.id in on_page) for recording in episode.recordings
+        ],
         sessions=[session_out(row) for row in episode.sessions],
         voices=[voice_out(voice) for voice in episode.show.voices],
         editions=[EditionBrief(id=e.id, name=e.name, revision=e.revision) for e in episode.editions],

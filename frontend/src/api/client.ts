@@ -13,9 +13,12 @@ export type {
   SchemaPassageOut as Passage,
   SchemaPlanOut as Plan,
   SchemaRecordingOut as Recording,
+  SchemaSessionOut as Session,
   SchemaShowOut as Show,
   SchemaSpanOut as Span,
   SchemaTokenOut as Token,
+  SchemaTrackOut as Track,
+  SchemaVoiceOut as Voice,
 } from "./schema";
 
 /** A refusal in plain words, as the server gave it. */

@@ -27,11 +27,20 @@ export function useNotices(episodeId: string) {
       });
     });
     heard("recording", episode);
+    heard("session", () => {
+      episode();
+      refresh(["head"]);
+      refresh(["plan"]);
+    });
+    heard("voice", () => {
+      episode();
+      refresh(["head"]);
+    });
     heard("export", episode);
     heard("transcript", () => {
       window.clearTimeout(words);
       words = window.setTimeout(() => {
-        refresh(["page"]);
+        refresh(["head"]);
         episode();
       }, 150);
     });
@@ -40,7 +49,6 @@ export function useNotices(episodeId: string) {
       const known = queries.getQueryData<Head>(key);
       if (known && known.revision >= Number(facts["revision"])) return;
       refresh(key);
-      refresh(keys.page(String(facts["id"])));
       episode();
     });
     // After a break of the connection something may have been missed.

@@ -1,12 +1,12 @@
 /** What the page knows of the server's state, and how it asks. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { client, got } from "./client";
+import { client, got, queryClient, Refusal } from "./client";
 
 export const keys = {
   shows: ["shows"] as const,
   episode: (id: string) => ["episode", id] as const,
   head: (id: string) => ["head", id] as const,
-  page: (id: string) => ["page", id] as const,
+  page: (id: string, layout: string) => ["page", id, layout] as const,
   plan: (id: string, mode: string, revision: number) => ["plan", id, mode, revision] as const,
   peaks: (id: string) => ["peaks", id] as const,
 };
@@ -26,11 +26,23 @@ export const useHead = (edition_id: string) =>
     enabled: edition_id !== "",
   });
 
-export const usePageWords = (edition_id: string) =>
+/** The words of an edition in a layout; they stay as long as the layout does, whatever is struck. */
+export const usePageWords = (edition_id: string, layout: string | undefined) =>
   useQuery({
-    queryKey: keys.page(edition_id),
-    queryFn: () => got(client.GET("/api/editions/{edition_id}/page", { params: { path: { edition_id } } })),
-    enabled: edition_id !== "",
+    queryKey: keys.page(edition_id, layout ?? ""),
+    queryFn: async () => {
+      const page = await got(client.GET("/api/editions/{edition_id}/page", { params: { path: { edition_id } } }));
+      if (page.layout === layout) return page;
+      // The edition has moved on since its head was read: this page goes with a newer one.
+      queryClient.setQueryData(keys.page(edition_id, page.layout), page);
+      void queryClient.invalidateQueries({ queryKey: keys.head(edition_id) });
+      throw new Refusal({ detail: "The page has changed meanwhile.", code: "moved-on" });
+    },
+    retry: false,
+    enabled: edition_id !== "" && layout !== undefined,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 60_000,
     structuralSharing: false,
   });
 

@@ -709,13 +709,15 @@ export interface components {
         };
         /**
          * HeadOut
-         * @description An edition without its words: what changes with every edit.
+         * @description An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
          */
         HeadOut: {
             /** Episode Id */
             episode_id: string;
             /** Id */
             id: string;
+            /** Layout */
+            layout: string;
             /** Name */
             name: string;
             newest: components["schemas"]["StepOut"] | null;

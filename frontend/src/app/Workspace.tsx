@@ -8,6 +8,7 @@ import { useEpisode, useHead, usePageWords, usePlan } from "../api/queries";
 import { Monitor } from "../monitor/Monitor";
 import { useEdit } from "../page/edit";
 import { Page } from "../page/Page";
+import { sourcesOf } from "../page/sources";
 import { Strip } from "../page/Strip";
 import { flatten } from "../page/tokens";
 import { player } from "../player/player";
@@ -47,11 +48,12 @@ function Empty({ text }: { text: string }) {
 function Desk({ episode }: { episode: Episode }) {
   const editionId = episode.editions[0]?.id ?? "";
   const head = useHead(editionId).data;
-  const page = usePageWords(editionId).data;
+  const page = usePageWords(editionId, head?.layout).data;
   const { stage, mode, magnification, showStruck, set } = useDesk();
   const plan = usePlan(editionId, mode, head?.revision ?? 0).data;
   const tokens = useMemo(() => (page ? flatten(page) : { list: [], passage: [] }), [page]);
-  const names = useMemo(() => new Map(episode.recordings.map((recording) => [recording.id, recording.name])), [episode.recordings]);
+  const sources = useMemo(() => sourcesOf(episode), [episode]);
+  const voices = useMemo(() => new Map(episode.voices.map((voice) => [voice.id, voice])), [episode.voices]);
   const edit = useEdit(editionId);
   const [helping, setHelping] = useState(false);
   const [dropping, setDropping] = useState(false);
@@ -144,7 +146,7 @@ function Desk({ episode }: { episode: Episode }) {
         </div>
         <div className="min-h-0 flex-1">
           {started && head ? (
-            <Page page={page} head={head} tokens={tokens} names={names} register={register} />
+            <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} register={register} />
           ) : (
             <Beginning episode={episode} />
           )}
@@ -152,14 +154,14 @@ function Desk({ episode }: { episode: Episode }) {
         <Said undo={edit.undo} />
       </main>
       <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
-        <Monitor episodeId={episode.id} title={episode.title} plan={plan} recordings={episode.recordings} />
+        <Monitor episodeId={episode.id} title={episode.title} plan={plan} sources={sources} />
         {stage === "gather" && <GatherBench episode={episode} />}
         {stage === "read" && <ReadBench episode={episode} words={page?.words ?? 0} unsure={page?.unsure ?? 0} />}
         {stage === "cut" && head && <CutBench head={head} tokens={tokens} edit={edit} reveal={show} />}
         {stage === "export" && head && <ExportBench episode={episode} head={head} />}
       </aside>
       {page && head ? (
-        <Strip page={page} head={head} reveal={show} />
+        <Strip page={page} head={head} sources={sources} reveal={show} />
       ) : (
         <footer className="col-span-3 border-t border-line bg-rail" />
       )}
@@ -176,6 +178,7 @@ function Desk({ episode }: { episode: Episode }) {
 /** What stands on the page while it has no words. */
 function Beginning({ episode }: { episode: Episode }) {
   const busy = episode.jobs.find((job) => job.state === "queued" || job.state === "running");
+  const proposed = episode.sessions.some((session) => session.state === "proposed");
   const waiting = episode.recordings.some((recording) => recording.state === "ready" && recording.transcript === "none");
   return (
     <div className="mx-auto grid h-full max-w-md place-content-center gap-2 text-center">
@@ -183,7 +186,9 @@ function Beginning({ episode }: { episode: Episode }) {
       <p className="text-soft">
         {busy
           ? "They come as they are recognised; you need not wait for the end."
-          : waiting
+          : proposed
+            ? "Say under Gather whether the recordings belong together."
+            : waiting
             ? "Let the recording be transcribed under Gather."
             : episode.recordings.length
               ? "Look under Gather how the recordings stand."

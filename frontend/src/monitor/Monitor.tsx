@@ -1,7 +1,8 @@
 import { useEffect, useRef } from "react";
-import type { Plan, Recording } from "../api/client";
+import type { Plan } from "../api/client";
 import { RATE } from "../api/time";
 import { useDesk } from "../app/desk";
+import type { Source } from "../page/sources";
 import { spanAt, toProgramme } from "../player/places";
 import { player } from "../player/player";
 
@@ -9,7 +10,7 @@ interface MonitorProps {
   episodeId: string;
   title: string;
   plan: Plan | undefined;
-  recordings: readonly Recording[];
+  sources: ReadonlyMap<string, Source>;
 }
 
 const TOLERANCE = 0.08;
@@ -33,14 +34,17 @@ function drive(video: HTMLVideoElement, source: string, seconds: number, running
  * The picture of what is heard. Two videos take turns: while one is shown, the other waits, already at its place, for the
  * next splice; so a jump shows no black.
  */
-export function Monitor({ episodeId, title, plan, recordings }: MonitorProps) {
+export function Monitor({ episodeId, title, plan, sources }: MonitorProps) {
   const one = useRef<HTMLVideoElement>(null);
   const two = useRef<HTMLVideoElement>(null);
   const card = useRef<HTMLImageElement>(null);
 
   useEffect(() => {
     const shown = { video: 0, span: -1 };
-    const pictures = new Map(recordings.filter((r) => r.working_copy).map((r) => [r.id, `/api/recordings/${r.id}/picture`]));
+    const pictureOf = (name: string | undefined) => {
+      const picture = sources.get(name ?? "")?.picture;
+      return picture ? { url: `/api/recordings/${picture.recording}/picture`, offset: picture.offset } : undefined;
+    };
     let frame = 0;
     const step = () => {
       frame = requestAnimationFrame(step);
@@ -48,15 +52,16 @@ export function Monitor({ episodeId, title, plan, recordings }: MonitorProps) {
       const { playing, waiting, playhead, speed } = useDesk.getState();
       const at = playing ? player.position() : Math.min(toProgramme(plan, playhead), plan.length - 1);
       const span = spanAt(plan, at);
-      const source = span && pictures.get(span.recording);
+      const shows = span && pictureOf(span.recording);
+      const source = shows?.url;
       if (card.current) card.current.style.opacity = source ? "0" : "1";
-      if (!span || !source) return;
+      if (!span || !shows || !source) return;
       const index = plan.spans.indexOf(span);
       const pair = [one.current, two.current];
       if (index !== shown.span) {
         const other = pair[1 - shown.video];
         // Take turns only where the waiting video is ready at its place; else the shown one jumps by itself.
-        const place = (span.start + at - span.at) / RATE;
+        const place = (span.start + at - span.at - shows.offset) / RATE;
         if (other?.src.endsWith(source) && other.readyState >= 2 && Math.abs(other.currentTime - place) < 0.25) {
           shown.video = 1 - shown.video;
         }
@@ -67,18 +72,18 @@ export function Monitor({ episodeId, title, plan, recordings }: MonitorProps) {
       front.style.zIndex = "1";
       back.style.zIndex = "0";
       const running = playing && !waiting;
-      drive(front, source, (span.start + at - span.at) / RATE, running, speed);
+      drive(front, source, (span.start + at - span.at - shows.offset) / RATE, running, speed);
       const next = plan.spans[index + 1];
-      const nextSource = next && pictures.get(next.recording);
-      if (!next || !nextSource) return void (back.paused || back.pause());
+      const after = pictureOf(next?.recording);
+      if (!next || !after) return void (back.paused || back.pause());
       const until = (next.at + next.fade_in / 2 - at) / RATE;
       if (until < LEAD * speed && running) {
-        drive(back, nextSource, (next.start + next.fade_in / 2) / RATE, false, speed);
+        drive(back, after.url, (next.start + next.fade_in / 2 - after.offset) / RATE, false, speed);
       }
     };
     frame = requestAnimationFrame(step);
     return () => cancelAnimationFrame(frame);
-  }, [plan, recordings]);
+  }, [plan, sources]);
 
   return (
     <figure aria-label="Monitor" className="relative aspect-video w-full overflow-hidden rounded-md bg-[#26343c]">

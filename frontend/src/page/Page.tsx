@@ -1,18 +1,19 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, type PointerEvent } from "react";
-import type { Head, PageWords } from "../api/client";
+import type { Head, PageWords, Voice } from "../api/client";
 import { desk, useDesk } from "../app/desk";
 import { player } from "../player/player";
 import { PassageView, splicesIn } from "./PassageView";
+import type { Source } from "./sources";
 import { indexAt, selected, type Tokens } from "./tokens";
 
 interface PageProps {
   page: PageWords;
   head: Head;
   tokens: Tokens;
-  /** Names of recordings by id. */
-  names: ReadonlyMap<string, string>;
+  sources: ReadonlyMap<string, Source>;
+  voices: ReadonlyMap<string, Voice>;
   /** Keeps the place visible; called by keys that move it. */
   register: (reveal: (laid: number) => void) => void;
 }
@@ -22,7 +23,7 @@ const tokenAt = (target: EventTarget | null) => {
   return element ? Number(element.dataset["at"]) : null;
 };
 
-export function Page({ page, head, tokens, names, register }: PageProps) {
+export function Page({ page, head, tokens, sources, voices, register }: PageProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const score = useDesk((state) => state.magnification === "score");
   const showStruck = useDesk((state) => state.showStruck);
@@ -32,6 +33,7 @@ export function Page({ page, head, tokens, names, register }: PageProps) {
   const now = tokens.list[nowIndex]?.at ?? -1;
   const nowPassage = tokens.passage[nowIndex] ?? 0;
   const picked = useMemo(() => selected(tokens.list, selection), [tokens, selection]);
+  const several = useMemo(() => new Set(page.passages.map((passage) => passage.recording)).size, [page]);
   const splices = useMemo(
     () => page.passages.map((passage) => splicesIn(passage.tokens, head.splices)),
     [page, head.splices],
@@ -43,7 +45,8 @@ export function Page({ page, head, tokens, names, register }: PageProps) {
     getScrollElement: () => scroller.current,
     estimateSize: (index) => {
       const count = page.passages[index]?.tokens.length ?? 1;
-      return score ? 30 + Math.ceil(count / 11) * 56 : 26 + Math.ceil(count / 16) * 28;
+      const staves = sources.get(page.passages[index]?.recording ?? "")?.staves.length ?? 1;
+      return score ? 30 + Math.ceil(count / 11) * (32 + 24 * staves) : 26 + Math.ceil(count / 16) * 28;
     },
     getItemKey: (index) => `${page.passages[index]?.at ?? index}-${score}`,
     overscan: 3,
@@ -120,9 +123,9 @@ export function Page({ page, head, tokens, names, register }: PageProps) {
           const end = last ? last.at + last.len : passage.at;
           const here = picked && picked[0] < end && picked[1] > passage.at ? picked : null;
           const entering =
-            page.passages[item.index - 1]?.recording === passage.recording || names.size < 2
+            page.passages[item.index - 1]?.recording === passage.recording || several < 2
               ? undefined
-              : names.get(passage.recording);
+              : sources.get(passage.recording)?.name;
           return (
             <div
               key={item.key}
@@ -133,6 +136,8 @@ export function Page({ page, head, tokens, names, register }: PageProps) {
             >
               <PassageView
                 passage={passage}
+                source={sources.get(passage.recording)}
+                voices={voices}
                 struck={head.struck}
                 splices={splices[item.index] ?? []}
                 picked={here}

@@ -1,14 +1,18 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQueries } from "@tanstack/react-query";
 import clsx from "clsx";
-import { memo, useEffect, useLayoutEffect, useRef, useState } from "react";
-import type { Passage, Token } from "../api/client";
+import { memo, useEffect, useLayoutEffect, useRef, useState, type CSSProperties } from "react";
+import type { Passage, Token, Voice } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
 import { drawPassage, type Place } from "./draw";
+import { inkOf, type Source } from "./sources";
 import { covered, indexAt, type Ranges } from "./tokens";
+import { VoiceName } from "./VoiceName";
 
 interface PassageProps {
   passage: Passage;
+  source: Source | undefined;
+  voices: ReadonlyMap<string, Voice>;
   struck: Ranges;
   splices: readonly number[];
   /** What is selected of laid time, or null. */
@@ -38,17 +42,17 @@ function spoken(token: Token) {
 }
 
 export const PassageView = memo(function PassageView(props: PassageProps) {
-  const { passage, struck, splices, picked, now, entering, score, showStruck } = props;
+  const { passage, source, voices, struck, splices, picked, now, entering, score, showStruck } = props;
   const first = passage.tokens[0];
   return (
     <div className="grid grid-cols-[86px_1fr_24px] pb-3.5">
       <div className="pt-1 pr-3 text-right">
-        {passage.voice && <b className="block text-[12.5px]">{passage.voice}</b>}
+        {passage.voice && <VoiceName voice={voices.get(passage.voice)} voices={voices} />}
         <span className="font-mono text-[10.5px] text-soft">{clock(first?.at ?? 0)}</span>
       </div>
       <div className="min-w-0">
         {entering && <h3 className="mb-1 text-[11px] tracking-wide text-soft uppercase">{entering}</h3>}
-        <Line {...{ passage, struck, splices, picked, now, score, showStruck }} />
+        <Line {...{ passage, source, voices, struck, splices, picked, now, score, showStruck }} />
       </div>
     </div>
   );
@@ -56,10 +60,15 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
 
 type LineProps = Omit<PassageProps, "entering">;
 
-function Line({ passage, struck, splices, picked, now, score, showStruck }: LineProps) {
+function Line({ passage, source, voices, struck, splices, picked, now, score, showStruck }: LineProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const peaks = useQuery({ ...peaksQuery(passage.recording), enabled: score }).data;
+  const staves = source?.staves ?? NO_STAVES;
+  const peaks = useQueries({
+    queries: staves.map((stave) => ({ ...peaksQuery(stave.recording), enabled: score })),
+    combine: (all) => all.map((query) => query.data),
+  });
+  const known = peaks.filter(Boolean).length;
   const [width, setWidth] = useState(0);
 
   useEffect(() => {
@@ -89,11 +98,15 @@ function Line({ passage, struck, splices, picked, now, score, showStruck }: Line
         now: token.at === now,
       });
     }
-    drawPassage(canvas.current, box.current.offsetWidth, box.current.offsetHeight, places, peaks);
-  }, [passage, struck, now, score, peaks, width, showStruck]);
+    const drawn = staves.map((stave, index) => ({ stave, peaks: peaks[index], ink: inkOf(voices.get(stave.voice ?? "")) }));
+    drawPassage(canvas.current, box.current.offsetWidth, box.current.offsetHeight, places, drawn);
+    // `known` stands for the envelopes themselves, which are a new list at every render.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [passage, staves, voices, struck, now, score, known, width, showStruck]);
+  const aside = asidesIn(passage);
 
   return (
-    <div ref={box} className={clsx("relative", score ? "score" : "prose")}>
+    <div ref={box} className={clsx("relative", score ? "score" : "prose")} style={{ "--staves": staves.length || 1 } as CSSProperties}>
       {score && <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10" aria-hidden />}
       {passage.tokens.map((token) => {
         const out = covered(struck, token.at, token.at + token.len);
@@ -116,6 +129,11 @@ function Line({ passage, struck, splices, picked, now, score, showStruck }: Line
             style={rest && score ? { width: restWidth(token.len) } : undefined}
           >
             {rest ? restLabel(token, score) : token.k === "s" ? SOUND : token.text}
+            {aside.get(token.at)?.map(({ at, voice, text }) => (
+              <span key={at} className="aside" style={{ color: `var(${inkOf(voices.get(voice ?? ""))})` }}>
+                {voices.get(voice ?? "")?.shown}: {text}
+              </span>
+            ))}
           </span>
         );
       })}
@@ -141,3 +159,14 @@ export function splicesIn(tokens: readonly Token[], splices: readonly number[]):
 }
 
 const NONE: readonly number[] = [];
+const NO_STAVES: Source["staves"] = [];
+
+/** What others say under a passage, by the place of the token during which they begin. */
+function asidesIn({ tokens, asides }: Passage): ReadonlyMap<number, Passage["asides"]> {
+  const found = new Map<number, Passage["asides"]>();
+  for (const aside of asides) {
+    const at = tokens[indexAt(tokens, aside.at)]?.at ?? -1;
+    found.set(at, [...(found.get(at) ?? []), aside]);
+  }
+  return found;
+}

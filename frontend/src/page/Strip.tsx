@@ -5,17 +5,28 @@ import { peaksQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
 import { useDesk } from "../app/desk";
 import { player } from "../player/player";
+import { toRecording, type Source } from "./sources";
 import { covered } from "./tokens";
 
 const HEIGHT = 40;
 
 /** The whole episode in one strip: where the sound is, what is struck, where one is. */
-export function Strip({ page, head, reveal }: { page: PageWords; head: Head; reveal: (laid: number) => void }) {
+interface StripProps {
+  page: PageWords;
+  head: Head;
+  sources: ReadonlyMap<string, Source>;
+  reveal: (laid: number) => void;
+}
+
+export function Strip({ page, head, sources, reveal }: StripProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const playhead = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [theme, setTheme] = useState(0);
-  const recordings = useMemo(() => [...new Set(page.passages.map((passage) => passage.recording))], [page]);
+  const recordings = useMemo(() => {
+    const names = new Set(page.passages.map((passage) => passage.recording));
+    return [...new Set([...names].flatMap((name) => sources.get(name)?.staves.map((stave) => stave.recording) ?? []))];
+  }, [page, sources]);
   const peaks = useQueries({
     queries: recordings.map((recording) => peaksQuery(recording)),
     combine: (all) => all.map((query) => query.data),
@@ -48,7 +59,10 @@ export function Strip({ page, head, reveal }: { page: PageWords; head: Head; rev
     const stretches = page.passages.map((passage) => ({
       at: passage.at,
       shift: (passage.tokens[0]?.t ?? 0) - passage.at,
-      peaks: peaks[recordings.indexOf(passage.recording)],
+      staves: (sources.get(passage.recording)?.staves ?? []).map((stave) => ({
+        stave,
+        peaks: peaks[recordings.indexOf(stave.recording)],
+      })),
     }));
     let index = 0;
     for (let x = 0; x < width; x++) {
@@ -57,10 +71,10 @@ export function Strip({ page, head, reveal }: { page: PageWords; head: Head; rev
       while (stretches[index + 1] && (stretches[index + 1]?.at ?? 0) <= begin) index++;
       const stretch = stretches[index];
       let most = 0;
-      if (stretch?.peaks) {
-        const first = Math.floor((begin + stretch.shift) / (RATE / 100));
-        const last = Math.max(first + 1, Math.floor((end + stretch.shift) / (RATE / 100)));
-        for (let i = Math.max(0, first); i < last; i++) most = Math.max(most, stretch.peaks[i] ?? 0);
+      for (const { stave, peaks: envelope } of stretch?.staves ?? []) {
+        const first = Math.floor(toRecording(stave, begin + (stretch?.shift ?? 0)) / (RATE / 100));
+        const last = Math.max(first + 1, Math.floor(toRecording(stave, end + (stretch?.shift ?? 0)) / (RATE / 100)));
+        for (let i = Math.max(0, first); i < last; i++) most = Math.max(most, envelope?.[i] ?? 0);
       }
       const out = covered(head.struck, begin, end) / (end - begin);
       const tall = Math.max(0.7, (most / 255) * (HEIGHT / 2));
@@ -70,7 +84,7 @@ export function Strip({ page, head, reveal }: { page: PageWords; head: Head; rev
     }
     // `known` stands for the envelopes themselves, which are new lists at every render.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [page, head.struck, width, theme, known, recordings]);
+  }, [page, head.struck, width, theme, known, recordings, sources]);
 
   useEffect(() => {
     const place = (laid: number) => {

@@ -1,6 +1,7 @@
 /** Draws the sound under the words of a passage, on one canvas for all its lines. */
 import type { Token } from "../api/client";
 import { RATE } from "../api/time";
+import { toRecording, type Stave } from "./sources";
 
 const TICKS_A_PEAK = RATE / 100;
 export const SOUND_TOP = 28;
@@ -15,16 +16,15 @@ export interface Place {
   now: boolean;
 }
 
-interface Inks {
-  wave: string;
+/** A stave to be drawn: whose sound, its envelope if it is here yet, and the CSS variable of its ink. */
+export interface Drawn {
+  stave: Stave;
+  peaks: Uint8Array | undefined;
   ink: string;
-  red: string;
 }
 
-export function inks(): Inks {
-  const style = getComputedStyle(document.documentElement);
-  const ink = (name: string) => style.getPropertyValue(name).trim();
-  return { wave: ink("--wave"), ink: ink("--ink"), red: ink("--red") };
+export function ink(name: string): string {
+  return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 }
 
 /** The loudest of a recording between two ticks, 0 to 1. Peaks are square roots, which keeps quiet speech visible. */
@@ -37,7 +37,7 @@ function loudest(peaks: Uint8Array, from: number, to: number): number {
   return most / 255;
 }
 
-export function drawPassage(canvas: HTMLCanvasElement, width: number, height: number, places: readonly Place[], peaks?: Uint8Array) {
+export function drawPassage(canvas: HTMLCanvasElement, width: number, height: number, places: readonly Place[], staves: readonly Drawn[]) {
   const scale = Math.min(2, window.devicePixelRatio || 1);
   if (canvas.width !== Math.round(width * scale) || canvas.height !== Math.round(height * scale)) {
     canvas.width = Math.round(width * scale);
@@ -49,36 +49,41 @@ export function drawPassage(canvas: HTMLCanvasElement, width: number, height: nu
   if (!paint) return;
   paint.setTransform(scale, 0, 0, scale, 0, 0);
   paint.clearRect(0, 0, width, height);
-  const { wave, ink, red } = inks();
+  const red = ink("--red");
+  const now = ink("--ink");
+  const colours = staves.map((stave) => ink(stave.ink));
   for (const place of places) {
-    const middle = place.top + SOUND_TOP + SOUND_HEIGHT / 2;
-    paint.fillStyle = place.struck ? red : place.now ? ink : wave;
-    paint.globalAlpha = place.struck ? 0.45 : 1;
-    const { start, len } = { start: place.token.t, len: place.token.len };
-    for (let x = 0; x < place.width; x += 2) {
-      const from = start + (x / place.width) * len;
-      const level = peaks ? loudest(peaks, from, start + ((x + 2) / place.width) * len) : 0;
-      const tall = Math.max(0.6, (level * SOUND_HEIGHT) / 2);
-      paint.fillRect(place.left + x, middle - tall, 1.2, 2 * tall);
+    for (const [index, stave] of staves.entries()) {
+      const top = place.top + SOUND_TOP + index * SOUND_HEIGHT;
+      paint.fillStyle = place.struck ? red : place.now ? now : (colours[index] ?? now);
+      paint.globalAlpha = place.struck ? 0.45 : 1;
+      const { t: start, len } = place.token;
+      for (let x = 0; x < place.width; x += 2) {
+        const from = toRecording(stave.stave, start + (x / place.width) * len);
+        const to = toRecording(stave.stave, start + ((x + 2) / place.width) * len);
+        const level = stave.peaks ? loudest(stave.peaks, from, to) : 0;
+        const tall = Math.max(0.6, (level * SOUND_HEIGHT) / 2);
+        paint.fillRect(place.left + x, top + SOUND_HEIGHT / 2 - tall, 1.2, 2 * tall);
+      }
     }
-    if (place.struck) hatch(paint, place, red);
+    if (place.struck) hatch(paint, place, red, staves.length * SOUND_HEIGHT);
     paint.globalAlpha = 1;
   }
 }
 
-function hatch(paint: CanvasRenderingContext2D, { left, top, width }: Place, colour: string) {
+function hatch(paint: CanvasRenderingContext2D, { left, top, width }: Place, colour: string, height: number) {
   const y = top + SOUND_TOP;
   paint.save();
   paint.beginPath();
-  paint.rect(left, y, width, SOUND_HEIGHT);
+  paint.rect(left, y, width, height);
   paint.clip();
   paint.strokeStyle = colour;
   paint.globalAlpha = 0.3;
   paint.lineWidth = 1;
-  for (let x = left - (left % 6) - SOUND_HEIGHT; x < left + width; x += 6) {
+  for (let x = left - (left % 6) - height; x < left + width; x += 6) {
     paint.beginPath();
     paint.moveTo(x, y);
-    paint.lineTo(x + SOUND_HEIGHT, y + SOUND_HEIGHT);
+    paint.lineTo(x + height, y + height);
     paint.stroke();
   }
   paint.restore();

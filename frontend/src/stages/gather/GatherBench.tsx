@@ -1,11 +1,13 @@
 import { FilePlus2, Trash2 } from "lucide-react";
-import { useRef } from "react";
-import { client, got, type Episode, type Recording } from "../../api/client";
+import { useRef, useState } from "react";
+import { client, got, queryClient, Refusal, type Episode, type Recording } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { bytes, clock } from "../../api/time";
 import { desk } from "../../app/desk";
 import { Button, Heading, Progress, Trouble } from "../../ui/controls";
 import { TranscriptState, Working } from "../read/ReadBench";
+import { JoinForm, SessionCard } from "./SessionCard";
+import { RecordingName } from "./RecordingName";
 import { add, dismiss, reuse, useUploads, type Upload } from "./upload";
 
 const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
@@ -26,20 +28,36 @@ function facts(recording: Recording): string {
 function RecordingCard({ episode, recording }: { episode: Episode; recording: Recording }) {
   const path = { params: { path: { recording_id: recording.id } } };
   const accept = useChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/accept", path)));
-  const remove = useChange(episode.id, () => got(client.DELETE("/api/recordings/{recording_id}", path)));
+  const remove = useChange(episode.id, (from_page: boolean) =>
+    got(client.DELETE("/api/recordings/{recording_id}", { params: { ...path.params, query: { from_page } } })),
+  );
+  const place = useChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/place", path)));
+  const [using, setUsing] = useState("");
+  const take = (fromPage: boolean) =>
+    remove.mutate(fromPage, {
+      onSuccess: () => {
+        setUsing("");
+        void queryClient.invalidateQueries();
+      },
+      onError: (error) => (error instanceof Refusal && error.problem.code === "in-use" ? setUsing(error.message) : failed(error)),
+    });
   const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
   const again = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/retry", { params: { path: { job_id: id } } })));
   const preparing = episode.jobs.find((job) => job.kind === "prepare" && job.subject === recording.id);
   const picture = episode.jobs.find((job) => job.kind === "picture" && job.subject === recording.id && job.state === "running");
   return (
     <li className="space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
-      <div className="flex justify-between gap-2">
-        <b className="min-w-0 truncate font-semibold" title={recording.name}>
-          {recording.name}
-        </b>
-        <span className="font-mono text-[11px] text-soft">{recording.length > 0 && clock(recording.length)}</span>
-      </div>
+      <RecordingName episode={episode} recording={recording} onRemove={recording.session ? undefined : () => take(false)} />
       <p className="text-[11.5px] leading-snug text-soft">{facts(recording)}</p>
+      {using && (
+        <div role="alertdialog" aria-label="Remove it?" className="space-y-1.5">
+          <Trouble>{using}</Trouble>
+          <div className="flex gap-1.5">
+            <Button onClick={() => take(true)}>Remove it all the same</Button>
+            <Button onClick={() => setUsing("")}>Keep it</Button>
+          </div>
+        </div>
+      )}
       {recording.state === "preparing" && preparing?.state !== "cancelled" && (
         <Working job={preparing} total={preparing?.total ?? 0} verb="Reading its sound" onStop={(id) => stop.mutate(id, { onError: failed })} />
       )}
@@ -48,7 +66,7 @@ function RecordingCard({ episode, recording }: { episode: Episode; recording: Re
           <span className="text-soft">Stopped.</span>
           <span className="flex gap-1">
             <Button onClick={() => again.mutate(preparing.id, { onError: failed })}>Go on</Button>
-            <Button onClick={() => remove.mutate(undefined, { onError: failed })}>Remove</Button>
+            <Button onClick={() => take(false)}>Remove</Button>
           </span>
         </div>
       )}
@@ -59,19 +77,25 @@ function RecordingCard({ episode, recording }: { episode: Episode; recording: Re
             <Button look="strong" onClick={() => accept.mutate(undefined, { onError: failed })}>
               Use the {clock(recording.length)} that can be read
             </Button>
-            <Button onClick={() => remove.mutate(undefined, { onError: failed })}>Remove</Button>
+            <Button onClick={() => take(false)}>Remove</Button>
           </div>
         </>
       )}
       {recording.state === "failed" && (
         <>
           <Trouble>{recording.trouble}</Trouble>
-          <Button onClick={() => remove.mutate(undefined, { onError: failed })}>
+          <Button onClick={() => take(false)}>
             <Trash2 size={14} /> Remove
           </Button>
         </>
       )}
-      {recording.state === "ready" && <TranscriptState episode={episode} recording={recording} />}
+      {recording.state === "ready" && (recording.placed || recording.session) && <TranscriptState episode={episode} recording={recording} />}
+      {recording.state === "ready" && !recording.placed && !recording.session && (
+        <div className="flex items-center justify-between gap-2">
+          <span className="text-soft">Not on the page.</span>
+          <Button onClick={() => place.mutate(undefined, { onError: failed })}>Put it on the page</Button>
+        </div>
+      )}
       {picture && (
         <Working job={picture} total={recording.length} verb="Light copy of the picture" onStop={(id) => stop.mutate(id, { onError: failed })} />
       )}
@@ -137,6 +161,9 @@ export function GatherBench({ episode }: { episode: Episode }) {
         <FilePlus2 size={16} /> Drop files here, or choose them
       </button>
       <ul className="space-y-2">
+        {episode.sessions.map((session) => (
+          <SessionCard key={session.id} episode={episode} session={session} />
+        ))}
         {episode.recordings.map((recording) => (
           <RecordingCard key={recording.id} episode={episode} recording={recording} />
         ))}
@@ -144,6 +171,7 @@ export function GatherBench({ episode }: { episode: Episode }) {
           <UploadCard key={upload.id} episodeId={episode.id} upload={upload} />
         ))}
       </ul>
+      <JoinForm episode={episode} />
     </section>
   );
 }

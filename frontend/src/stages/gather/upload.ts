@@ -2,6 +2,7 @@
 import { create } from "zustand";
 import { client, got, queryClient, UNREACHABLE } from "../../api/client";
 import { keys } from "../../api/queries";
+import { desk } from "../../app/desk";
 
 export interface Upload {
   id: number;
@@ -11,6 +12,14 @@ export interface Upload {
   trouble: string;
   /** The recording that has the same file already. */
   twin?: string;
+  group: Group;
+}
+
+/** Files that were added together: when all are there, it is proposed that they are a session. */
+interface Group {
+  size: number;
+  ended: number;
+  recordings: string[];
 }
 
 interface Uploads {
@@ -31,7 +40,8 @@ export function dismiss(id: number) {
 }
 
 export function add(episodeId: string, files: readonly File[]) {
-  const added = files.map<Upload>((file) => ({ id: ++count, file, sent: 0, state: "waiting", trouble: "" }));
+  const group: Group = { size: files.length, ended: 0, recordings: [] };
+  const added = files.map<Upload>((file) => ({ id: ++count, file, sent: 0, state: "waiting", trouble: "", group }));
   useUploads.setState(({ list }) => ({ list: [...list, ...added] }));
   if (!running.size) void next(episodeId);
 }
@@ -40,7 +50,25 @@ async function next(episodeId: string): Promise<void> {
   const upload = useUploads.getState().list.find((each) => each.state === "waiting");
   if (!upload) return;
   await send(episodeId, upload);
+  await settle(episodeId, upload.group);
   return next(episodeId);
+}
+
+/** Once all files of a group have come or been refused, say what becomes of them. */
+async function settle(episodeId: string, group: Group): Promise<void> {
+  const [first, ...others] = group.recordings;
+  if (++group.ended < group.size || group.size === 1 || !first) return;
+  try {
+    if (others.length) {
+      const params = { path: { episode_id: episodeId } };
+      await got(client.POST("/api/episodes/{episode_id}/sessions", { params, body: { recordings: group.recordings } }));
+    } else {
+      await got(client.POST("/api/recordings/{recording_id}/place", { params: { path: { recording_id: first } } }));
+    }
+  } catch (error) {
+    desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+  }
+  void queryClient.invalidateQueries({ queryKey: keys.episode(episodeId) });
 }
 
 interface Refused {
@@ -54,13 +82,15 @@ function send(episodeId: string, upload: Upload): Promise<void> {
   return new Promise((resolve) => {
     const request = new XMLHttpRequest();
     running.set(upload.id, request);
-    request.open("POST", `/api/episodes/${episodeId}/recordings?name=${encodeURIComponent(upload.file.name)}`);
+    request.open("POST", `/api/episodes/${episodeId}/recordings?name=${encodeURIComponent(upload.file.name)}&placed=${upload.group.size === 1}`);
     request.setRequestHeader("Content-Type", "application/octet-stream");
     request.upload.onprogress = (event) => change(upload.id, { sent: event.loaded });
     request.onloadend = () => {
       running.delete(upload.id);
-      if (request.status === 201) dismiss(upload.id);
-      else {
+      if (request.status === 201) {
+        upload.group.recordings.push((JSON.parse(request.responseText) as { id: string }).id);
+        dismiss(upload.id);
+      } else {
         let told: Refused = {};
         try {
           told = JSON.parse(request.responseText) as Refused;

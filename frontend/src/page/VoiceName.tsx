@@ -1,0 +1,96 @@
+import { Popover } from "radix-ui";
+import { useState, type FormEvent } from "react";
+import type { Voice } from "../api/client";
+import { client, got, queryClient, Refusal } from "../api/client";
+import { Button, Trouble } from "../ui/controls";
+import { inkOf } from "./sources";
+
+/** The name beside a passage; opens to name the voice everywhere, or to make one of two. */
+export function VoiceName({ voice, voices }: { voice: Voice | undefined; voices: ReadonlyMap<string, Voice> }) {
+  const [open, setOpen] = useState(false);
+  if (!voice) return null;
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger
+        className="block w-full truncate text-right text-[12.5px] font-semibold hover:underline"
+        style={{ color: `var(${inkOf(voice)})` }}
+        aria-label={`Voice ${voice.shown}`}
+      >
+        {voice.shown}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="right"
+          align="start"
+          sideOffset={6}
+          className="z-40 w-72 rounded-lg border border-line bg-paper p-3 text-ink shadow-lg"
+          onKeyDown={(event) => event.stopPropagation()}
+        >
+          <VoiceForm voice={voice} voices={voices} done={() => setOpen(false)} />
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function VoiceForm({ voice, voices, done }: { voice: Voice; voices: ReadonlyMap<string, Voice>; done: () => void }) {
+  const [name, setName] = useState(voice.name);
+  const [trouble, setTrouble] = useState("");
+  const [twin, setTwin] = useState("");
+  const params = { path: { voice_id: voice.id } };
+  const carryOut = async (work: Promise<unknown>) => {
+    try {
+      await work;
+      await queryClient.invalidateQueries();
+      done();
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+      if (error instanceof Refusal) setTwin(String(error.problem.facts?.["voice"] ?? ""));
+    }
+  };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void carryOut(got(client.PATCH("/api/voices/{voice_id}", { params, body: { name: name.trim() } })));
+  };
+  const merge = (into: string) => void carryOut(got(client.POST("/api/voices/{voice_id}/merge", { params, body: { into } })));
+  const others = [...voices.values()].filter((other) => other.id !== voice.id);
+  return (
+    <form onSubmit={submit} className="space-y-2">
+      <label className="block text-soft">
+        Name, everywhere in the show
+        <input
+          autoFocus
+          value={name}
+          maxLength={80}
+          placeholder={voice.shown}
+          onChange={(event) => setName(event.target.value)}
+          className="mt-1 w-full rounded-md border border-line bg-paper px-2 py-1 text-ink placeholder:text-soft"
+        />
+      </label>
+      {trouble && <Trouble>{trouble}</Trouble>}
+      <div className="flex flex-wrap gap-1.5">
+        <Button type="submit" look="strong">
+          Name it
+        </Button>
+        {twin && <Button onClick={() => merge(twin)}>Merge them</Button>}
+      </div>
+      {others.length > 0 && (
+        <label className="block text-soft">
+          The same person as
+          <select
+            value=""
+            onChange={(event) => merge(event.target.value)}
+            className="mt-1 w-full rounded-md border border-line bg-paper px-2 py-1 text-ink"
+          >
+            <option value="">Choose a voice to merge into …</option>
+            {others.map((other) => (
+              <option key={other.id} value={other.id}>
+                {other.shown}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+    </form>
+  );
+}
