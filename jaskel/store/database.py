@@ -23,17 +23,26 @@ class Database:
         event.listen(self.engine, "begin", _begin)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
-    def migrate(self) -> None:
-        """Bring the tables to the newest version."""
+    def migrate(self, to: str = "head") -> None:
+        """Bring the tables to a version, by default the newest.
+
+        Foreign keys rest meanwhile: SQLite alters some tables by making them anew, and dropping the old one would take along
+        everything that refers to it.
+        """
         from alembic import command
         from alembic.config import Config
 
         config = Config()
         config.set_main_option("script_location", str(MIGRATIONS))
         with self.engine.connect() as connection:
-            config.attributes["connection"] = connection
-            command.upgrade(config, "head")
-            connection.commit()
+            driver: Any = connection.connection.dbapi_connection
+            driver.execute("PRAGMA foreign_keys=OFF")
+            try:
+                config.attributes["connection"] = connection
+                command.upgrade(config, to)
+                connection.commit()
+            finally:
+                driver.execute("PRAGMA foreign_keys=ON")
 
     @contextmanager
     def read(self) -> Iterator[Session]:

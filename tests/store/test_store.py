@@ -17,6 +17,7 @@ from jaskel.core.operations import Append, PutBack, Strike
 from jaskel.core.problem import Problem, Stale
 from jaskel.core.transcript import Word
 from jaskel.store import library
+from jaskel.store.database import Database
 from jaskel.store.editions import SNAPSHOT_EVERY, Editions
 from jaskel.store.models import EditionRow, Episode, LogEntry, Recording, Snapshot
 from jaskel.store.notices import KEPT, newest, post, since
@@ -144,6 +145,33 @@ class TestDatabase:
         with home.database.engine.connect() as connection:
             assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
             assert connection.exec_driver_sql("PRAGMA synchronous").scalar() == 2
+
+    def test_what_an_older_version_stored_is_kept(self, settings):
+        database = Database(settings.database)
+        database.migrate("0001")
+        rows = {
+            "shows": {"id": "s", "name": "Ropewalk", "about": "", "created": "2026-01-01 00:00:00"},
+            "episodes": {"id": "e", "show_id": "s", "title": "The dry hull", "created": "2026-01-01 00:00:00"},
+            "recordings": {
+                "id": "r", "episode_id": "e", "name": "a", "digest": "0", "size": 1, "info": "{}", "state": "ready", "length": 9,
+                "missing": 0, "trouble": "", "has_working_copy": 0, "language": "en", "transcript_state": "done",
+                "transcript_trouble": "", "transcript_revision": 1, "created": "2026-01-01 00:00:00",
+            },
+            "transcript_parts": {"recording_id": "r", "start": 0, "end": 9, "words": '[["so", 0, 9, 0.5, null]]'},
+        }  # fmt: skip
+        with database.engine.begin() as connection:
+            for table, values in rows.items():
+                names = ", ".join(f'"{name}"' for name in values)
+                connection.exec_driver_sql(
+                    f"INSERT INTO {table} ({names}) VALUES ({', '.join('?' * len(values))})", tuple(values.values())
+                )
+        database.migrate()
+        with database.engine.connect() as connection:
+            for table in rows:
+                assert connection.exec_driver_sql(f"SELECT count(*) FROM {table}").scalar() == 1
+            assert connection.exec_driver_sql("PRAGMA foreign_key_check").all() == []
+            assert connection.exec_driver_sql("PRAGMA foreign_keys").scalar() == 1
+        database.close()
 
     def test_migrating_twice_changes_nothing(self, home, edition):
         home.database.migrate()

@@ -8,8 +8,7 @@ down_revision = "0001"
 
 
 def upgrade() -> None:
-    with op.batch_alter_table("recordings") as batch_op:
-        batch_op.add_column(sa.Column("placed", sa.Boolean(), nullable=False, server_default=sa.true()))
+    op.add_column("recordings", sa.Column("placed", sa.Boolean(), nullable=False, server_default=sa.true()))
     op.create_table(
         "voices",
         sa.Column("id", sa.String(), nullable=False),
