@@ -14,7 +14,9 @@ from typing import Any, ClassVar
 
 from jaskel.core.edition import Edition, Piece, merged, strung
 from jaskel.core.problem import Problem
+from jaskel.core.retype import Change
 from jaskel.core.timebase import Ticks, clock
+from jaskel.core.transcript import Word, word_to_json
 
 Range = tuple[Ticks, Ticks]
 """Laid time, from and to."""
@@ -66,6 +68,14 @@ class Replace:
 
 
 @dataclass(frozen=True)
+class Retype:
+    """Mend words of recordings. The edition stays as it is; its history is where the correction can be taken back."""
+
+    kind: ClassVar[str] = "retype"
+    changes: tuple[Change, ...]
+
+
+@dataclass(frozen=True)
 class Rewrite:
     """Replace stretches by other pieces. Every operation comes down to this one, and so does every inverse.
 
@@ -76,10 +86,10 @@ class Rewrite:
     edits: tuple[Edit, ...]
 
 
-Operation = Strike | PutBack | Append | Replace | Rewrite
+Operation = Strike | PutBack | Append | Replace | Retype | Rewrite
 
 
-def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite]:
+def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite | Retype]:
     """Carry out ``operation``.
 
     Returns
@@ -91,6 +101,8 @@ def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite]:
     Problem
         ``nothing-changed`` when it would change nothing, ``outside`` when it reaches beyond the edition.
     """
+    if isinstance(operation, Retype):
+        return edition, Retype(tuple(change.turned for change in reversed(operation.changes)))
     edits = _edits(edition, operation)
     back: list[Edit] = []
     parts: list[tuple[Piece, ...]] = []
@@ -110,7 +122,7 @@ def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite]:
     return result, Rewrite(tuple(back))
 
 
-def _edits(edition: Edition, operation: Operation) -> tuple[Edit, ...]:
+def _edits(edition: Edition, operation: Strike | PutBack | Append | Replace | Rewrite) -> tuple[Edit, ...]:
     match operation:
         case Strike():
             # What is struck already keeps its reason: it was taken out before this.
@@ -171,16 +183,34 @@ def describe(operation: Operation, words: Callable[[Range], str]) -> str:
             verb = "struck" if isinstance(operation, Strike) else "put back"
             if len(ranges) != 1:
                 return f"{verb} {len(ranges)} stretches"
-            text = words(ranges[0])
-            if len(text) > 48:
-                text = f"{text[:24].rsplit(' ', 1)[0]} … {text[-20:].split(' ', 1)[-1]}"
+            text = _short(words(ranges[0]))
             return f"{verb} {f'“{text}”' if text else 'a rest'} at {clock(ranges[0][0])}"
         case Append():
             return "added a recording"
+        case Retype():
+            return _describe_retype(operation.changes)
         case Replace():
             return "joined recordings into a session" if operation.by else "took a recording off the page"
         case Rewrite():
             return "changed the order"
+
+
+def _describe_retype(changes: Sequence[Change]) -> str:
+    if len(changes) != 1:
+        return f"retyped {len(changes)} places"
+    (change,) = changes
+    old, new = (" ".join(word.text for word in words) for words in (change.old, change.new))
+    if old == new:
+        if {word.voice for word in change.old} != {word.voice for word in change.new}:
+            return f"gave “{_short(old)}” to another voice"
+        return f"changed where a passage begins at “{_short(old)}”"
+    if not new:
+        return f"took the text of “{_short(old)}” off"
+    return f"retyped “{_short(old)}” as “{_short(new)}”" if old else f"put in “{_short(new)}”"
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= 48 else f"{text[:24].rsplit(' ', 1)[0]} … {text[-20:].split(' ', 1)[-1]}"
 
 
 def to_json(operation: Operation) -> dict[str, Any]:
@@ -192,6 +222,12 @@ def to_json(operation: Operation) -> dict[str, Any]:
                 for e in operation.edits
             ]
             return {"kind": operation.kind, "edits": edits}
+        case Retype():
+            changes = [
+                {"recording": c.recording, "old": [word_to_json(w) for w in c.old], "new": [word_to_json(w) for w in c.new]}
+                for c in operation.changes
+            ]
+            return {"kind": operation.kind, "changes": changes}
         case _:
             return {"kind": operation.kind, **vars(operation)}
 
@@ -218,6 +254,13 @@ def from_json(values: Mapping[str, Any]) -> Operation:
             return Append(values["recording"], values["length"])
         case Replace.kind:
             return Replace(tuple(values["recordings"]), values["by"], values["length"])
+        case Retype.kind:
+            return Retype(
+                tuple(
+                    Change(c["recording"], tuple(Word(*w) for w in c["old"]), tuple(Word(*w) for w in c["new"]))
+                    for c in values["changes"]
+                )
+            )
         case Rewrite.kind:
             return Rewrite(
                 tuple(Edit(e["begin"], e["end"], tuple(Piece(**piece) for piece in e["pieces"])) for e in values["edits"])

@@ -32,6 +32,7 @@ class Token:
     start: Ticks
     text: str = ""
     confidence: float = 1.0
+    loose: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,7 +128,7 @@ def _tokens(passage: Passage, begin: Ticks, end: Ticks, shift: Ticks) -> Iterato
         stop = min(end, word.end)
         if 0 < until - stop < SHORTEST_REST and index + 1 == len(words):
             stop = until
-        yield Token("word", start + shift, stop - start, start, word.text, word.confidence)
+        yield Token("word", start + shift, stop - start, start, word.text, word.confidence, word.loose)
         at = stop
     if at < end:
         yield Token("rest", at + shift, end - at, at)

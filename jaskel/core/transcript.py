@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from jaskel.core.timebase import RATE, Ticks
 
@@ -31,13 +32,19 @@ _CLOSERS = "\"'”’)]»"
 
 @dataclass(frozen=True, slots=True)
 class Word:
-    """A spoken word. ``confidence`` is the recogniser's probability, 0 to 1."""
+    """A spoken word.
+
+    ``confidence`` is the recogniser's probability, 0 to 1. A *loose* word has no tie to its sound: its times are only a guess.
+    ``begins`` says whether a passage begins with it, where a person decided that; None leaves it to the pauses.
+    """
 
     text: str
     start: Ticks
     end: Ticks
     confidence: float = 1.0
     voice: str | None = None
+    loose: bool = False
+    begins: bool | None = None
 
     def __post_init__(self) -> None:
         if self.end <= self.start:
@@ -46,6 +53,11 @@ class Word:
     @property
     def ends_sentence(self) -> bool:
         return self.text.rstrip(_CLOSERS).endswith((".", "?", "!", "…", "。", "？", "！"))
+
+
+def word_to_json(word: Word) -> list[Any]:
+    """A word as plain values: ``Word(*word_to_json(word))`` is the word."""
+    return [word.text, word.start, word.end, round(word.confidence, 4), word.voice, word.loose, word.begins]
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,6 +137,8 @@ class Transcript:
 
 def _breaks(words: Sequence[Word], begun: int, index: int) -> bool:
     before, after = words[index - 1], words[index]
+    if after.begins is not None:
+        return after.begins or before.voice != after.voice
     rest, count = after.start - before.end, index - begun
     if before.voice != after.voice or rest >= PASSAGE_REST or count >= LONGEST_PASSAGE:
         return True

@@ -71,11 +71,12 @@ Handler = Callable[[Workshop, Job, Progress], None]
 
 def handlers() -> dict[str, Handler]:
     """What is done for each kind of job."""
-    from jaskel.jobs import export, prepare, sync, transcribe
+    from jaskel.jobs import export, fit, prepare, sync, transcribe
 
     return {
         "prepare": prepare.prepare,
         "picture": prepare.picture,
+        "fit": fit.fit_loose,
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,
         "export": export.export_edition,

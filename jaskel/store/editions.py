@@ -13,9 +13,10 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.history import Entry, History, Step
-from jaskel.core.operations import Operation, apply, describe, from_json, to_json
+from jaskel.core.operations import Operation, Retype, apply, describe, from_json, to_json
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.store.models import EditionRow, LogEntry, Snapshot
+from jaskel.store.transcripts import Transcripts
 
 SNAPSHOT_EVERY = 40
 CACHED = 16
@@ -36,7 +37,8 @@ class Opened:
 class Editions:
     """Reads and changes editions. Keeps the newest state of those in use; safe to use from several threads."""
 
-    def __init__(self) -> None:
+    def __init__(self, transcripts: Transcripts) -> None:
+        self._transcripts = transcripts
         self._cache: OrderedDict[str, Opened] = OrderedDict()
         self._lock = Lock()
 
@@ -69,7 +71,7 @@ class Editions:
         Problem
             When the operation does not apply.
         """
-        opened = self._fresh(session, edition_id, revision)
+        opened = self.at(session, edition_id, revision)
         return self._append(session, opened, "do", None, operation, describe(operation, words))
 
     def arrive(self, session: Session, edition_id: str, operation: Operation) -> Opened:
@@ -79,22 +81,30 @@ class Editions:
 
     def undo(self, session: Session, edition_id: str, revision: int) -> Opened:
         """Take back the newest step that has not been taken back."""
-        return self._turn(session, edition_id, revision, "undo")
+        return self.turn(session, edition_id, revision, "undo")[0]
 
     def redo(self, session: Session, edition_id: str, revision: int) -> Opened:
         """Do again what was taken back last."""
-        return self._turn(session, edition_id, revision, "redo")
+        return self.turn(session, edition_id, revision, "redo")[0]
 
-    def _turn(self, session: Session, edition_id: str, revision: int, step: Literal["undo", "redo"]) -> Opened:
-        opened = self._fresh(session, edition_id, revision)
+    def turn(self, session: Session, edition_id: str, revision: int, step: Literal["undo", "redo"]) -> tuple[Opened, Operation]:
+        """Undo or redo; also gives the operation that did it."""
+        opened = self.at(session, edition_id, revision)
         stack = opened.history.undoable if step == "undo" else opened.history.redoable
         if not stack:
             raise Problem(f"nothing-to-{step}", f"There is nothing to {step}.")
         entry = session.get_one(LogEntry, (edition_id, stack[-1]))
         operation = from_json(entry.inverse if step == "undo" else entry.operation)
-        return self._append(session, opened, step, entry.number, operation, entry.summary)
+        return self._append(session, opened, step, entry.number, operation, entry.summary), operation
 
-    def _fresh(self, session: Session, edition_id: str, revision: int) -> Opened:
+    def at(self, session: Session, edition_id: str, revision: int) -> Opened:
+        """The edition, if ``revision`` is its newest.
+
+        Raises
+        ------
+        Stale
+            When it has moved on.
+        """
         opened = self.open(session, edition_id)
         if opened.revision != revision:
             newer = session.scalars(
@@ -120,6 +130,9 @@ class Editions:
         summary: str,
     ) -> Opened:
         edition, inverse = apply(opened.edition, operation)
+        if isinstance(operation, Retype):
+            for change in operation.changes:
+                self._transcripts.carry_out(session, change)
         number = opened.revision + 1
         target = target or number
         session.add(

@@ -16,8 +16,8 @@ class Home:
         self.settings = settings
         self.database = Database(settings.database)
         self.vault = Vault(settings.vault)
-        self.editions = Editions()
         self.transcripts = Transcripts()
+        self.editions = Editions(self.transcripts)
 
     def close(self) -> None:
         self.database.close()

@@ -130,7 +130,7 @@ class TrackRow(Base):
 
 
 class TranscriptPart(Base):
-    """Words of one part of a recording, in order: ``[text, start, end, confidence, voice]`` each."""
+    """Words of one part of a recording, in order: as :func:`jaskel.core.transcript.word_to_json` has them."""
 
     __tablename__ = "transcript_parts"
     recording_id: Mapped[str] = mapped_column(ForeignKey("recordings.id", ondelete="CASCADE"), primary_key=True)

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections import OrderedDict
 from collections.abc import Iterable
 from threading import Lock
+from typing import Any
 
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
+from jaskel.core.retype import Change, put_in
 from jaskel.core.timebase import Ticks
-from jaskel.core.transcript import Transcript, Word
+from jaskel.core.transcript import Transcript, Word, word_to_json
 from jaskel.store.models import Recording, TranscriptPart
 
 CACHED = 32
@@ -48,8 +51,27 @@ class Transcripts:
 
     def extend(self, session: Session, recording: Recording, start: Ticks, end: Ticks, words: Iterable[Word]) -> None:
         """Add the part from ``start`` to ``end``."""
-        rows = [[word.text, word.start, word.end, round(word.confidence, 4), word.voice] for word in words]
+        rows = [word_to_json(word) for word in words]
         session.add(TranscriptPart(recording_id=recording.id, start=start, end=end, words=rows))
+        recording.transcript_revision += 1
+
+    def carry_out(self, session: Session, change: Change) -> None:
+        """Mend the words of a recording; see :func:`jaskel.core.retype.put_in` for what is refused."""
+        recording = session.get_one(Recording, change.recording)
+        self.store(session, recording, put_in(self.of(session, recording), change))
+
+    def store(self, session: Session, recording: Recording, transcript: Transcript) -> None:
+        """Put other words in the place of a recording's; only parts whose words differ are written."""
+        parts = session.scalars(
+            select(TranscriptPart).where(TranscriptPart.recording_id == recording.id).order_by(TranscriptPart.start)
+        ).all()
+        starts = [part.start for part in parts]
+        words: list[list[list[Any]]] = [[] for _ in parts]
+        for word in transcript.words:
+            words[max(0, bisect_right(starts, word.start) - 1)].append(word_to_json(word))
+        for part, rows in zip(parts, words, strict=True):
+            if part.words != rows:
+                part.words = rows
         recording.transcript_revision += 1
 
     def clear(self, session: Session, recording: Recording) -> None:

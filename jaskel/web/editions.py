@@ -3,32 +3,46 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
 from dataclasses import asdict
+from typing import Literal
 
+from flask import Response
 from flask_openapi3 import APIBlueprint
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jaskel.core.operations import Operation, PutBack, Strike
+from jaskel.core.operations import Operation, PutBack, Retype, Strike
 from jaskel.core.page import UNSURE, Paragraph, Token
+from jaskel.jobs.fit import start_fitting
+from jaskel.jobs.queue import send
+from jaskel.store.corrections import Corrections
 from jaskel.store.editions import Opened
-from jaskel.store.models import EditionRow, LogEntry
+from jaskel.store.models import EditionRow, LogEntry, Recording, Voice
 from jaskel.store.notices import post
+from jaskel.store.sessions import new_voice
 from jaskel.web.context import context
 from jaskel.web.present import reply
 from jaskel.web.schemas import (
+    AcceptIn,
     AsideOut,
     EditionPath,
+    GiveVoiceIn,
     HeadOut,
     OperationIn,
     PageOut,
+    PassageIn,
     PassageOut,
     PutBackIn,
+    RangeField,
+    RetypeIn,
     RevisionIn,
     StepOut,
     StrikeIn,
     TokenOut,
 )
+
+AnyOperation = StrikeIn | PutBackIn | RetypeIn | GiveVoiceIn | AcceptIn | PassageIn
 
 api = APIBlueprint("editions", __name__, url_prefix="/api")
 
@@ -54,31 +68,76 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
     """Carry out an operation that was made on a revision of the edition; refused when that is not the newest."""
     editions = context().workshop.home.editions
     with context().workshop.home.database.write() as session:
-        opened = editions.open(session, path.edition_id)
+        opened = editions.at(session, path.edition_id, body.revision)
         _, lay_out = context().layout(session, opened)
-        performed = editions.perform(
-            session, path.edition_id, body.revision, _operation(body.operation), lambda r: _words(lay_out(), r)
-        )
-        return _changed(session, performed)
+        operation = _operation(session, opened, body.operation)
+        performed = editions.perform(session, path.edition_id, body.revision, operation, lambda r: _words(lay_out(), r))
+        response, jobs = _changed(session, performed), _follow(session, operation)
+    for job in jobs:
+        send(context().workshop.home, job)
+    return response
 
 
 @api.post("/editions/<edition_id>/undo", responses={200: HeadOut})
 def undo(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
     """Take back the newest step."""
-    with context().workshop.home.database.write() as session:
-        return _changed(session, context().workshop.home.editions.undo(session, path.edition_id, body.revision))
+    return _turn(path.edition_id, body.revision, "undo")
 
 
 @api.post("/editions/<edition_id>/redo", responses={200: HeadOut})
 def redo(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
     """Do again what was taken back last."""
-    with context().workshop.home.database.write() as session:
-        return _changed(session, context().workshop.home.editions.redo(session, path.edition_id, body.revision))
+    return _turn(path.edition_id, body.revision, "redo")
 
 
-def _operation(operation: StrikeIn | PutBackIn) -> Operation:
-    ranges = tuple((r.begin, r.end) for r in operation.ranges)
-    return Strike(ranges, operation.why) if isinstance(operation, StrikeIn) else PutBack(ranges)
+def _turn(edition_id: str, revision: int, step: Literal["undo", "redo"]) -> Response:
+    home = context().workshop.home
+    with home.database.write() as session:
+        opened, operation = home.editions.turn(session, edition_id, revision, step)
+        response, jobs = _changed(session, opened), _follow(session, operation)
+    for job in jobs:
+        send(home, job)
+    return response
+
+
+def _operation(session: Session, opened: Opened, wanted: AnyOperation) -> Operation:
+    corrections = Corrections(session, opened.edition, context().workshop.home.transcripts)
+    match wanted:
+        case StrikeIn():
+            return Strike(_ranges(wanted.ranges), wanted.why)
+        case PutBackIn():
+            return PutBack(_ranges(wanted.ranges))
+        case RetypeIn():
+            for laid in _ranges(wanted.ranges):
+                corrections.retype(laid, wanted.text)
+        case GiveVoiceIn():
+            corrections.give_voice((wanted.begin, wanted.end), _voice(session, opened, wanted.voice).id, onward=wanted.onward)
+        case AcceptIn():
+            corrections.accept((wanted.begin, wanted.end))
+        case PassageIn():
+            corrections.begin_passage(wanted.at, wanted.begins)
+    return corrections.operation
+
+
+def _ranges(ranges: Sequence[RangeField]) -> tuple[tuple[int, int], ...]:
+    return tuple((r.begin, r.end) for r in ranges)
+
+
+def _voice(session: Session, opened: Opened, wanted: str) -> Voice:
+    """The voice with an id or a name; a name that nobody has yet makes a new one."""
+    show = session.get_one(EditionRow, opened.id).episode.show
+    known = next((voice for voice in show.voices if wanted.casefold() in (voice.id, voice.name.casefold())), None)
+    return known or new_voice(session, show.id, wanted)
+
+
+def _follow(session: Session, operation: Operation) -> list[str]:
+    """What has to be told and done after words were mended; gives the ids of jobs."""
+    if not isinstance(operation, Retype):
+        return []
+    for recording_id in dict.fromkeys(change.recording for change in operation.changes):
+        recording = session.get_one(Recording, recording_id)
+        post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
+    return start_fitting(session, operation)
 
 
 def _changed(session: Session, opened: Opened):  # type: ignore[no-untyped-def]
@@ -139,7 +198,13 @@ def _page(name: str, opened: Opened, page: tuple[Paragraph, ...]) -> PageOut:
 
 def _token(token: Token) -> TokenOut:
     return TokenOut.model_construct(
-        k=KINDS[token.kind], at=token.at, len=token.length, t=token.start, text=token.text, p=round(token.confidence, 2)
+        k=KINDS[token.kind],
+        at=token.at,
+        len=token.length,
+        t=token.start,
+        text=token.text,
+        p=round(token.confidence, 2),
+        loose=token.loose,
     )
 
 

@@ -261,9 +261,43 @@ class PutBackIn(BaseModel):
     ranges: Annotated[list[RangeField], Field(min_length=1, max_length=50_000)]
 
 
+class RetypeIn(BaseModel):
+    """Give the words in ranges another text: one for all, so that a word is replaced wherever it was misheard."""
+
+    kind: Literal["retype"]
+    ranges: Annotated[list[RangeField], Field(min_length=1, max_length=5_000)]
+    text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=20_000)]
+
+
+class GiveVoiceIn(BaseModel):
+    """Say whose words these are: an id, or the name of a voice that may be new. ``onward`` goes on to the end."""
+
+    kind: Literal["give voice"]
+    begin: TicksField
+    end: TicksField
+    voice: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    onward: bool = False
+
+
+class AcceptIn(BaseModel):
+    """Say that unsure words are right as they are."""
+
+    kind: Literal["accept"]
+    begin: TicksField
+    end: TicksField
+
+
+class PassageIn(BaseModel):
+    """Let a passage begin with the word at a place, or run on into the one before."""
+
+    kind: Literal["passage"]
+    at: TicksField
+    begins: bool
+
+
 class OperationIn(BaseModel):
     revision: int
-    operation: Annotated[StrikeIn | PutBackIn, Field(discriminator="kind")]
+    operation: Annotated[StrikeIn | PutBackIn | RetypeIn | GiveVoiceIn | AcceptIn | PassageIn, Field(discriminator="kind")]
 
 
 class RevisionIn(BaseModel):
@@ -295,7 +329,10 @@ class HeadOut(BaseModel):
 
 
 class TokenOut(BaseModel):
-    """A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording."""
+    """A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording.
+
+    ``loose`` words have no tie to the sound.
+    """
 
     k: Literal["w", "r", "s"]
     at: int
@@ -303,6 +340,7 @@ class TokenOut(BaseModel):
     t: int
     text: str
     p: float
+    loose: bool = False
 
 
 class AsideOut(BaseModel):

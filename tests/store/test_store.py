@@ -51,7 +51,7 @@ class TestLog:
     def test_the_log_read_anew_is_the_edition(self, home, edition):
         for i in range(2 * SNAPSHOT_EVERY + 5):
             perform(home, edition, Strike(((i * RATE, i * RATE + RATE // 2),)))
-        assert read(home, edition, Editions()) == read(home, edition)
+        assert read(home, edition, Editions(home.transcripts)) == read(home, edition)
         with home.database.read() as session:
             assert session.scalar(select(func.count()).select_from(Snapshot)) == 2
 
@@ -75,7 +75,7 @@ class TestLog:
                             home.editions.redo(session, edition, revision)
             except Problem as problem:
                 assert problem.code in ("nothing-changed", "nothing-to-undo", "nothing-to-redo")  # noqa: PT017
-        assert read(home, edition, Editions()) == read(home, edition)
+        assert read(home, edition, Editions(home.transcripts)) == read(home, edition)
 
     def test_undoing_passes_over_material_that_arrived(self, home, edition):
         perform(home, edition, Strike(((0, RATE),)))
@@ -153,8 +153,8 @@ class TestDatabase:
             "shows": {"id": "s", "name": "Ropewalk", "about": "", "created": "2026-01-01 00:00:00"},
             "episodes": {"id": "e", "show_id": "s", "title": "The dry hull", "created": "2026-01-01 00:00:00"},
             "recordings": {
-                "id": "r", "episode_id": "e", "name": "a", "digest": "0", "size": 1, "info": "{}", "state": "ready", "length": 9,
-                "missing": 0, "trouble": "", "has_working_copy": 0, "language": "en", "transcript_state": "done",
+                "id": "r", "episode_id": "e", "name": "a", "digest": "0", "size": 1, "info": "{}", "state": "ready",
+                "length": 9, "missing": 0, "trouble": "", "has_working_copy": 0, "language": "en", "transcript_state": "done",
                 "transcript_trouble": "", "transcript_revision": 1, "created": "2026-01-01 00:00:00",
             },
             "transcript_parts": {"recording_id": "r", "start": 0, "end": 9, "words": '[["so", 0, 9, 0.5, null]]'},
@@ -162,9 +162,8 @@ class TestDatabase:
         with database.engine.begin() as connection:
             for table, values in rows.items():
                 names = ", ".join(f'"{name}"' for name in values)
-                connection.exec_driver_sql(
-                    f"INSERT INTO {table} ({names}) VALUES ({', '.join('?' * len(values))})", tuple(values.values())
-                )
+                places = ", ".join("?" * len(values))
+                connection.exec_driver_sql(f"INSERT INTO {table} ({names}) VALUES ({places})", tuple(values.values()))
         database.migrate()
         with database.engine.connect() as connection:
             for table in rows:

@@ -595,6 +595,27 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AcceptIn
+         * @description Say that unsure words are right as they are.
+         */
+        AcceptIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "accept";
+        };
+        /**
          * AsideOut
          * @description Words under those of another voice, from-to in laid time.
          */
@@ -708,6 +729,34 @@ export interface components {
             size: number;
         };
         /**
+         * GiveVoiceIn
+         * @description Say whose words these are: an id, or the name of a voice that may be new. ``onward`` goes on to the end.
+         */
+        GiveVoiceIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "give voice";
+            /**
+             * Onward
+             * @default false
+             */
+            onward: boolean;
+            /** Voice */
+            voice: string;
+        };
+        /**
          * HeadOut
          * @description An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
          */
@@ -803,7 +852,7 @@ export interface components {
         /** OperationIn */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["StrikeIn"] | components["schemas"]["PutBackIn"];
+            operation: components["schemas"]["StrikeIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"];
             /** Revision */
             revision: number;
         };
@@ -825,6 +874,24 @@ export interface components {
             unsure: number;
             /** Words */
             words: number;
+        };
+        /**
+         * PassageIn
+         * @description Let a passage begin with the word at a place, or run on into the one before.
+         */
+        PassageIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Begins */
+            begins: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "passage";
         };
         /** PassageOut */
         PassageOut: {
@@ -964,6 +1031,21 @@ export interface components {
             /** Working Copy */
             working_copy: boolean;
         };
+        /**
+         * RetypeIn
+         * @description Give the words in ranges another text: one for all, so that a word is replaced wherever it was misheard.
+         */
+        RetypeIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "retype";
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+            /** Text */
+            text: string;
+        };
         /** Reuse */
         Reuse: {
             /** Recording Id */
@@ -1061,6 +1143,8 @@ export interface components {
         /**
          * TokenOut
          * @description A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording.
+         *
+         *     ``loose`` words have no tie to the sound.
          */
         TokenOut: {
             /** At */
@@ -1072,6 +1156,11 @@ export interface components {
             k: "w" | "r" | "s";
             /** Len */
             len: number;
+            /**
+             * Loose
+             * @default false
+             */
+            loose: boolean;
             /** P */
             p: number;
             /** T */
@@ -1151,6 +1240,7 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type SchemaAcceptIn = components['schemas']['AcceptIn'];
 export type SchemaAsideOut = components['schemas']['AsideOut'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
@@ -1158,6 +1248,7 @@ export type SchemaEditionBrief = components['schemas']['EditionBrief'];
 export type SchemaEpisodeBrief = components['schemas']['EpisodeBrief'];
 export type SchemaEpisodeOut = components['schemas']['EpisodeOut'];
 export type SchemaExportOut = components['schemas']['ExportOut'];
+export type SchemaGiveVoiceIn = components['schemas']['GiveVoiceIn'];
 export type SchemaHeadOut = components['schemas']['HeadOut'];
 export type SchemaJobOut = components['schemas']['JobOut'];
 export type SchemaMergeVoices = components['schemas']['MergeVoices'];
@@ -1167,6 +1258,7 @@ export type SchemaNewSession = components['schemas']['NewSession'];
 export type SchemaNewShow = components['schemas']['NewShow'];
 export type SchemaOperationIn = components['schemas']['OperationIn'];
 export type SchemaPageOut = components['schemas']['PageOut'];
+export type SchemaPassageIn = components['schemas']['PassageIn'];
 export type SchemaPassageOut = components['schemas']['PassageOut'];
 export type SchemaPictureOut = components['schemas']['PictureOut'];
 export type SchemaPlanOut = components['schemas']['PlanOut'];
@@ -1175,6 +1267,7 @@ export type SchemaPutBackIn = components['schemas']['PutBackIn'];
 export type SchemaRangeField = components['schemas']['RangeField'];
 export type SchemaRecordingChange = components['schemas']['RecordingChange'];
 export type SchemaRecordingOut = components['schemas']['RecordingOut'];
+export type SchemaRetypeIn = components['schemas']['RetypeIn'];
 export type SchemaReuse = components['schemas']['Reuse'];
 export type SchemaRevisionIn = components['schemas']['RevisionIn'];
 export type SchemaSessionOut = components['schemas']['SessionOut'];

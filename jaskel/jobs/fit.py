@@ -1,0 +1,109 @@
+"""Fitting loose words to the sound they were typed for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jaskel.core.operations import Retype
+from jaskel.core.timebase import RATE, Ticks, from_seconds
+from jaskel.core.transcript import Transcript, Word
+from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.queue import ACTIVE, add_job
+from jaskel.jobs.workshop import Workshop
+from jaskel.speech.align import fit
+from jaskel.store.models import Job, Recording
+from jaskel.store.notices import post
+
+TIGHT: Ticks = RATE // 12
+"""With less than 83 ms for each word, room is sought in the words beside them."""
+
+
+@dataclass(frozen=True)
+class Run:
+    """Words from index ``first`` to ``last``, and the stretch of sound they must lie in."""
+
+    first: int
+    last: int
+    begin: Ticks
+    end: Ticks
+
+
+def fit_loose(workshop: Workshop, job: Job, progress: Progress) -> None:
+    """Align all loose words of a recording; those that do not fit stay loose."""
+    home = workshop.home
+    with home.database.read() as session:
+        recording = session.get_one(Recording, job.subject)
+        transcript = home.transcripts.of(session, recording)
+    fitted: dict[Word, Word] = {}
+    for run in loose_runs(transcript):
+        words = transcript.words[run.first : run.last]
+        sound = workshop.sound.mono_16k(recording.id, run.begin, run.end)
+        places = fit(sound, [word.text for word in words])
+        for word, place in zip(words, places or (), strict=False):
+            start, end = (run.begin + from_seconds(edge) for edge in place)
+            fitted[word] = replace(word, start=start, end=min(end, run.end), loose=False)
+        progress(run.end)
+    if not fitted:
+        return
+    with home.database.write() as session:
+        recording = session.get_one(Recording, job.subject)
+        known = home.transcripts.of(session, recording)
+        # What was typed anew meanwhile is not among the words that were fitted, and stays as it is.
+        home.transcripts.store(session, recording, replace(known, words=_in_order(known, fitted)))
+        post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
+
+
+def _in_order(transcript: Transcript, fitted: dict[Word, Word]) -> tuple[Word, ...]:
+    out: list[Word] = []
+    for index, known in enumerate(transcript.words):
+        word = fitted.get(known, known)
+        after = transcript.words[index + 1] if index + 1 < len(transcript.words) else None
+        limit = fitted.get(after, after).start if after else transcript.duration
+        start = max(word.start, out[-1].end if out else 0)
+        if start >= min(word.end, limit):
+            return transcript.words  # they cross what was typed meanwhile: the next fit will see to it
+        out.append(replace(word, start=start, end=min(word.end, limit)))
+    return tuple(out)
+
+
+def loose_runs(transcript: Transcript) -> Iterator[Run]:
+    """Stretches of loose words with the sound between their neighbours; tight ones with a neighbour on either side."""
+    words = transcript.words
+    index = 0
+    while index < len(words):
+        if not words[index].loose:
+            index += 1
+            continue
+        first = index
+        while index < len(words) and words[index].loose:
+            index += 1
+        yield _with_room(words, first, index, transcript.duration)
+
+
+def _with_room(words: Sequence[Word], first: int, last: int, duration: Ticks) -> Run:
+    begin, end = words[first - 1].end if first else 0, words[last].start if last < len(words) else duration
+    # A pause is no part of what was typed: keep to its neighbourhood.
+    begin, end = max(begin, words[first].start - RATE // 2), min(end, words[last - 1].end + RATE // 2)
+    if end - begin < TIGHT * (last - first):
+        if first:
+            first, begin = first - 1, words[first - 1].start
+        if last < len(words):
+            last, end = last + 1, words[last].end
+    return Run(first, last, begin, end)
+
+
+def start_fitting(session: Session, operation: Retype) -> list[str]:
+    """Write down the jobs that fit what was retyped; gives their ids."""
+    jobs = []
+    for recording_id in dict.fromkeys(change.recording for change in operation.changes if any(w.loose for w in change.new)):
+        recording = session.get_one(Recording, recording_id)
+        waiting = select(Job.id).where(Job.kind == "fit", Job.subject == recording_id, Job.state.in_(ACTIVE[:1]))
+        if session.scalar(waiting) is None:
+            # One under way may have read the words before this change, so it does not count.
+            at = (operation.changes[0].new or operation.changes[0].old)[0].start
+            jobs.append(add_job(session, "fit", recording.episode_id, recording_id, recording.length, at=at).id)
+    return jobs
