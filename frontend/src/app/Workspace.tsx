@@ -8,6 +8,7 @@ import { useEpisode, useHead, usePageWords, usePlan } from "../api/queries";
 import { Monitor } from "../monitor/Monitor";
 import { useEdit } from "../page/edit";
 import { Page } from "../page/Page";
+import { RetypeBox } from "../page/RetypeBox";
 import { sourcesOf } from "../page/sources";
 import { Strip } from "../page/Strip";
 import { flatten } from "../page/tokens";
@@ -62,7 +63,7 @@ function Desk({ episode }: { episode: Episode }) {
   const show = useCallback((laid: number) => reveal.current(laid), []);
 
   useEffect(() => {
-    desk().set({ playhead: 0, selection: null, said: null, stage: episode.recordings.length ? "cut" : "gather" });
+    desk().set({ playhead: 0, selection: null, retyping: false, said: null, stage: episode.recordings.length ? "cut" : "gather" });
     return () => player.pause();
     // Only when another episode is opened.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -151,12 +152,13 @@ function Desk({ episode }: { episode: Episode }) {
             <Beginning episode={episode} />
           )}
         </div>
+        <RetypeBox tokens={tokens} edit={edit} />
         <Said undo={edit.undo} />
       </main>
       <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
         <Monitor episodeId={episode.id} title={episode.title} plan={plan} sources={sources} />
         {stage === "gather" && <GatherBench episode={episode} />}
-        {stage === "read" && <ReadBench episode={episode} words={page?.words ?? 0} unsure={page?.unsure ?? 0} />}
+        {stage === "read" && <ReadBench {...{ episode, page, head, tokens, voices, edit }} reveal={show} />}
         {stage === "cut" && head && <CutBench head={head} tokens={tokens} edit={edit} reveal={show} />}
         {stage === "export" && head && <ExportBench episode={episode} head={head} />}
       </aside>

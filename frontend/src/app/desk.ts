@@ -29,6 +29,8 @@ interface Desk {
   /** Laid time. */
   playhead: number;
   selection: Selection | null;
+  /** Whether the selected words are being retyped. */
+  retyping: boolean;
   said: Said | null;
   set: (change: Partial<Omit<Desk, "set" | "say">>) => void;
   say: (text: string, more?: { undo?: boolean; trouble?: boolean }) => void;
@@ -46,6 +48,7 @@ export const useDesk = create<Desk>((set) => ({
   waiting: false,
   playhead: 0,
   selection: null,
+  retyping: false,
   said: null,
   set: (change) => set(change),
   say: (text, more) => set({ said: { text, ...more, number: ++sayings } }),

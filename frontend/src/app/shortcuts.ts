@@ -4,7 +4,10 @@ import { RATE } from "../api/time";
 import type { Edit } from "../page/edit";
 import { toggles } from "../page/edit";
 import { indexAt, selected, type Tokens } from "../page/tokens";
+import { places } from "../page/find";
 import { player } from "../player/player";
+import { stepTo } from "../stages/read/Correct";
+import { FIND_FIELD } from "../stages/read/Find";
 import { desk } from "./desk";
 
 export interface Scene {
@@ -76,6 +79,24 @@ const strike = (scene: Scene) => {
   if (range && toggles(scene.head, range) === "strike") scene.edit.strike([range]);
 };
 
+const unsure = (way: 1 | -1) => (scene: Scene) => stepTo(places("unsure", scene.tokens, scene.head), way, scene.reveal);
+
+const accept = (scene: Scene) => {
+  const range = target(scene);
+  if (range) scene.edit.operate({ kind: "accept", begin: range[0], end: range[1] });
+};
+
+const passage = (begins: boolean) => (scene: Scene) => {
+  const range = target(scene);
+  if (range) scene.edit.operate({ kind: "passage", at: range[0], begins });
+};
+
+const findWords = () => {
+  desk().set({ stage: "read" });
+  // The bench is drawn first.
+  requestAnimationFrame(() => document.getElementById(FIND_FIELD)?.focus());
+};
+
 const faster = () => {
   const { playing, speed } = desk();
   if (!playing) return player.toggle();
@@ -112,6 +133,21 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { keys: "Control+Z", name: "Undo", run: ({ edit }) => edit.undo() },
   { keys: "Control+Shift+Z", name: "Redo", run: ({ edit }) => edit.redo() },
   { keys: "Control+Y", name: "Redo", run: ({ edit }) => edit.redo() },
+  { keys: "Enter", name: "Retype what is selected", run: () => desk().set({ retyping: true }) },
+  { keys: "Control+F", name: "Find words", run: findWords },
+  { keys: "U", name: "Next unsure word", run: unsure(1) },
+  { keys: "Shift+U", name: "Unsure word before", run: unsure(-1) },
+  { keys: "A", name: "Accept an unsure word", run: accept },
+  { keys: "P", name: "A passage begins here", run: passage(true) },
+  { keys: "Shift+P", name: "Passage runs on", run: passage(false) },
+  {
+    keys: "Shift+Space",
+    name: "Hear what is selected",
+    run: (scene) => {
+      const range = target(scene);
+      if (range) player.playBetween(range[0] - RATE, range[1] + RATE);
+    },
+  },
   { keys: "H", name: "Hide or show struck words", run: () => desk().set({ showStruck: !desk().showStruck }) },
   { keys: "M", name: "Change the magnification", run: () => desk().set({ magnification: desk().magnification === "prose" ? "score" : "prose" }) },
   { keys: "R", name: "As edited or as recorded", run: () => desk().set({ mode: desk().mode === "edited" ? "recorded" : "edited" }) },
@@ -136,7 +172,7 @@ export function onKey(event: KeyboardEvent, scene: Scene) {
   const shortcut = BY_KEYS.get(keysOf(event));
   if (!shortcut) return;
   // A focused button keeps its own keys.
-  if (element?.closest(PRESSING) && ["Space", "ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Escape", "Home", "End"].includes(shortcut.keys)) return;
+  if (element?.closest(PRESSING) && ["Space", "Enter", "ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Escape", "Home", "End"].includes(shortcut.keys)) return;
   event.preventDefault();
   shortcut.run(scene);
 }

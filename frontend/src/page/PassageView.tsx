@@ -5,6 +5,7 @@ import type { Passage, Token, Voice } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
 import { drawPassage, type Place } from "./draw";
+import { UNSURE } from "./find";
 import { inkOf, type Source } from "./sources";
 import { covered, indexAt, type Ranges } from "./tokens";
 import { VoiceName } from "./VoiceName";
@@ -25,7 +26,6 @@ interface PassageProps {
   showStruck: boolean;
 }
 
-const UNSURE = 0.5;
 /** Padded, so that a long stretch without words has some width to show its sound in. */
 const SOUND = "no words here yet".padEnd(60);
 const restWidth = (len: number) => Math.round(Math.min(120, 8 + (22 * len) / RATE));
@@ -121,6 +121,7 @@ function Line({ passage, source, voices, struck, splices, picked, now, score, sh
               rest && "rest",
               token.k === "s" && "sound",
               token.k === "w" && token.p < UNSURE && "unsure",
+              token.loose && "loose",
               out >= token.len ? "struck" : out > 0 && "part",
               picked && token.at >= picked[0] && token.at < picked[1] && "picked",
               token.at === now && "now",

@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef } from "react";
 import { client, got, Refusal, type Head } from "../api/client";
 import { keys } from "../api/queries";
+import type { SchemaOperationIn } from "../api/schema";
 import { clock } from "../api/time";
 import { desk } from "../app/desk";
 import { covered, withRange, type Ranges } from "./tokens";
@@ -14,7 +15,11 @@ export interface Edit {
   putBack: (ranges: readonly Range[]) => void;
   undo: () => void;
   redo: () => void;
+  /** Any other operation of the API. */
+  operate: (operation: Operation) => void;
 }
+
+type Operation = SchemaOperationIn["operation"];
 
 const PAST: Record<string, string> = { do: "", undo: "Undone: ", redo: "Done again: ", base: "" };
 
@@ -72,7 +77,10 @@ export function useEdit(editionId: string): Edit {
         ),
     );
   };
+  const operate = (operation: Operation) =>
+    carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/operations", { params, body: { revision, operation } })));
   return {
+    operate,
     strike: (ranges) => mark("strike", ranges),
     putBack: (ranges) => mark("put back", ranges),
     undo: () => carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/undo", { params, body: { revision } }))),

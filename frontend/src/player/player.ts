@@ -40,6 +40,8 @@ export class Player {
   private edition = "";
   private mode: Mode = "edited";
   private frame = 0;
+  /** Where playing is to stop by itself, and the laid time to return to then. */
+  private until: { at: number; back: number } | null = null;
 
   /** The programme that is heard now. While playing, an edit lets the sound go on from the same word. */
   use(edition: string, mode: Mode, plan: Plan) {
@@ -58,8 +60,18 @@ export class Player {
     return Math.min(this.plan?.length ?? 0, this.at + since * RATE * speed);
   }
 
+  /** Play a stretch of laid time and return to where one was. */
+  playBetween(begin: number, end: number) {
+    if (!this.plan) return;
+    const back = desk().playhead;
+    desk().set({ playhead: Math.max(0, begin) });
+    void this.play();
+    this.until = { at: toProgramme(this.plan, end), back };
+  }
+
   async play(): Promise<void> {
     const plan = this.plan;
+    this.until = null;
     if (!plan || plan.length === 0) return;
     const run = ++this.run;
     let at = toProgramme(plan, desk().playhead);
@@ -127,6 +139,11 @@ export class Player {
     if (desk().waiting !== (state === "waiting")) {
       if (state === "playing") performance.mark("sound begins");
       desk().set({ waiting: state === "waiting" });
+    }
+    if (this.until && at >= this.until.at) {
+      const { back } = this.until;
+      this.pause();
+      return this.seek(back);
     }
     if (state === "ended") {
       this.run++;

@@ -1,10 +1,14 @@
 import { CircleStop, RotateCcw } from "lucide-react";
-import type { Episode, Job, Recording } from "../../api/client";
+import type { Episode, Head, Job, PageWords, Recording, Voice } from "../../api/client";
 import { client, got } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { clock } from "../../api/time";
 import { desk } from "../../app/desk";
+import type { Edit } from "../../page/edit";
+import type { Tokens } from "../../page/tokens";
 import { Button, Heading, Progress, Trouble } from "../../ui/controls";
+import { Correct, StepThrough } from "./Correct";
+import { Find } from "./Find";
 
 const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
@@ -71,14 +75,28 @@ export function Working({ job, total, verb, onStop }: { job: Job | undefined; to
   );
 }
 
-export function ReadBench({ episode, words, unsure }: { episode: Episode; words: number; unsure: number }) {
+interface ReadProps {
+  episode: Episode;
+  page: PageWords | undefined;
+  head: Head | undefined;
+  tokens: Tokens;
+  voices: ReadonlyMap<string, Voice>;
+  edit: Edit;
+  reveal: (laid: number) => void;
+}
+
+export function ReadBench({ episode, page, head, tokens, voices, edit, reveal }: ReadProps) {
   return (
     <section aria-label="Read">
-      <Heading aside={`${words.toLocaleString("en")} words`}>Read along</Heading>
-      <p className="leading-snug text-soft">
-        Click a word to go there; Space plays. {unsure > 0 ? `${unsure} unsure words are underlined in ochre.` : "No unsure words."}
-      </p>
-      {episode.recordings.map((recording) => (
+      {page && head && page.words > 0 && (
+        <>
+          <Correct {...{ tokens, head, voices, edit, reveal }} />
+          <StepThrough {...{ tokens, head, voices, edit, reveal }} />
+          <Find {...{ page, tokens, voices, edit, reveal }} />
+        </>
+      )}
+      <Heading aside={`${(page?.words ?? 0).toLocaleString("en")} words`}>Transcripts</Heading>
+      {episode.recordings.filter((recording) => recording.transcript !== "none" || recording.placed).map((recording) => (
         <div key={recording.id} className="mt-2 space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
           <div className="flex justify-between gap-2">
             <b className="truncate font-semibold">{recording.name}</b>

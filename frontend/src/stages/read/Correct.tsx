@@ -1,0 +1,126 @@
+import { Check, ChevronDown, ChevronUp, Ear, PenLine } from "lucide-react";
+import { useMemo, useState } from "react";
+import type { Head, Voice } from "../../api/client";
+import { desk, useDesk } from "../../app/desk";
+import type { Edit } from "../../page/edit";
+import { KINDS, places, step, UNSURE, type Kind } from "../../page/find";
+import { toRetype } from "../../page/RetypeBox";
+import { indexAt, selected, type Tokens } from "../../page/tokens";
+import { player } from "../../player/player";
+import { Button, Heading } from "../../ui/controls";
+import { RATE } from "../../api/time";
+
+interface CorrectProps {
+  tokens: Tokens;
+  head: Head;
+  voices: ReadonlyMap<string, Voice>;
+  edit: Edit;
+  reveal: (laid: number) => void;
+}
+
+const NEW = "a new voice";
+
+/** What can be mended about the selected words. */
+export function Correct({ tokens, voices, edit }: CorrectProps) {
+  const selection = useDesk((state) => state.selection);
+  useDesk((state) => (state.playing ? 0 : state.playhead));
+  const [onward, setOnward] = useState(false);
+  const range = selected(tokens.list, selection) ?? toRetype(tokens.list);
+  const token = range && tokens.list[indexAt(tokens.list, range[0])];
+  const unsure = token?.k === "w" && token.p < UNSURE;
+  const [naming, setNaming] = useState(false);
+  const give = (voice: string) => {
+    setNaming(voice === NEW);
+    if (range && voice && voice !== NEW) edit.operate({ kind: "give voice", begin: range[0], end: range[1], voice, onward });
+  };
+  return (
+    <>
+      <Heading>Correct</Heading>
+      <div className="flex flex-wrap gap-1.5">
+        <Button look="strong" hint="Enter" disabled={!range} onClick={() => desk().set({ retyping: true })}>
+          <PenLine size={14} /> Retype
+        </Button>
+        <Button hint="With a second before and after (Shift+Space)" disabled={!range} onClick={() => range && player.playBetween(range[0] - RATE, range[1] + RATE)}>
+          <Ear size={14} /> Hear
+        </Button>
+        <Button hint="It is right as it is (A)" disabled={!unsure} onClick={() => range && edit.operate({ kind: "accept", begin: range[0], end: range[1] })}>
+          <Check size={14} /> Accept
+        </Button>
+        <Button hint="A passage begins here (P)" disabled={!range} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: true })}>
+          New passage
+        </Button>
+        <Button hint="This passage runs on into the one before (Shift+P)" disabled={!range} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: false })}>
+          Run on
+        </Button>
+      </div>
+      <div className="mt-2 flex items-center gap-2">
+        <select
+          value=""
+          aria-label="Whose words these are"
+          disabled={!range}
+          onChange={(event) => give(event.target.value)}
+          className="min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1"
+        >
+          <option value="">These words are by …</option>
+          {[...voices.values()].map((voice) => (
+            <option key={voice.id} value={voice.id}>
+              {voice.shown}
+            </option>
+          ))}
+          <option value={NEW}>{NEW} …</option>
+        </select>
+        {naming && (
+          <input
+            autoFocus
+            aria-label="Name of the new voice"
+            placeholder="Who is it?"
+            maxLength={80}
+            onBlur={() => setNaming(false)}
+            onKeyDown={(event) => event.key === "Enter" && give(event.currentTarget.value.trim())}
+            className="w-28 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft"
+          />
+        )}
+        <label className="flex items-center gap-1 whitespace-nowrap text-soft">
+          <input type="checkbox" checked={onward} onChange={(event) => setOnward(event.target.checked)} /> from here on
+        </label>
+      </div>
+    </>
+  );
+}
+
+/** Going from one doubtful place to the next. */
+export function StepThrough({ tokens, head, reveal }: CorrectProps) {
+  const [kind, setKind] = useState<Kind>("unsure");
+  const found = useMemo(() => new Map(KINDS.map(([each]) => [each, places(each, tokens, head)])), [tokens, head]);
+  const go = (way: 1 | -1) => stepTo(found.get(kind) ?? [], way, reveal);
+  return (
+    <>
+      <Heading aside={`${found.get(kind)?.length ?? 0}`}>Step through</Heading>
+      <div className="flex gap-1.5">
+        <select value={kind} aria-label="What to step through" onChange={(event) => setKind(event.target.value as Kind)} className="min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1">
+          {KINDS.map(([each, name]) => (
+            <option key={each} value={each}>
+              {name} ({found.get(each)?.length ?? 0})
+            </option>
+          ))}
+        </select>
+        <Button className="!px-2" aria-label="The one before" hint="Shift+U: unsure words" onClick={() => go(-1)}>
+          <ChevronUp size={15} />
+        </Button>
+        <Button className="!px-2" aria-label="The next one" hint="U: unsure words" onClick={() => go(1)}>
+          <ChevronDown size={15} />
+        </Button>
+      </div>
+    </>
+  );
+}
+
+/** Select the next place and go there. */
+export function stepTo(list: ReturnType<typeof places>, way: 1 | -1, reveal: (laid: number) => void) {
+  const from = desk().selection ? Math.min(desk().selection?.anchor ?? 0, desk().selection?.focus ?? 0) : desk().playhead;
+  const next = step(list, from, way);
+  if (!next) return;
+  desk().set({ selection: { anchor: next[0], focus: Math.max(next[0], next[1] - 1) } });
+  player.seek(next[0]);
+  reveal(next[0]);
+}

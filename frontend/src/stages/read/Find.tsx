@@ -1,0 +1,118 @@
+import { ChevronDown, ChevronUp } from "lucide-react";
+import { useMemo, useState, type KeyboardEvent } from "react";
+import type { PageWords, Voice } from "../../api/client";
+import { clock } from "../../api/time";
+import { useDesk } from "../../app/desk";
+import type { Edit } from "../../page/edit";
+import { around, find, type Range } from "../../page/find";
+import type { Tokens } from "../../page/tokens";
+import { player } from "../../player/player";
+import { Button, Heading } from "../../ui/controls";
+import { stepTo } from "./Correct";
+
+interface FindProps {
+  page: PageWords;
+  tokens: Tokens;
+  voices: ReadonlyMap<string, Voice>;
+  edit: Edit;
+  reveal: (laid: number) => void;
+}
+
+export const FIND_FIELD = "find-words";
+const SHOWN = 100;
+const FIELD = "min-w-0 w-full rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
+
+/** Find words in the edition, go from one place to the next, and retype them one by one or all at once. */
+export function Find({ page, tokens, voices, edit, reveal }: FindProps) {
+  const [text, setText] = useState("");
+  const [whole, setWhole] = useState(false);
+  const [voice, setVoice] = useState("");
+  const [by, setBy] = useState("");
+  const selection = useDesk((state) => state.selection);
+  const hits = useMemo(() => find(page, tokens, { text, whole, voice }), [page, tokens, text, whole, voice]);
+  const at = selection ? Math.min(selection.anchor, selection.focus) : -1;
+  const current = hits.findIndex(([begin]) => begin === at);
+  const replace = (ranges: readonly Range[]) =>
+    edit.operate({ kind: "retype", ranges: ranges.map(([begin, end]) => ({ begin, end })), text: by.trim() });
+  const keys = (event: KeyboardEvent) => {
+    if (event.key !== "Enter") return;
+    event.preventDefault();
+    stepTo(hits, event.shiftKey ? -1 : 1, reveal);
+  };
+  const replaceOne = () => {
+    const hit = hits[current];
+    if (hit) replace([hit]);
+    stepTo(hits, 1, reveal);
+  };
+  return (
+    <section aria-label="Find">
+      <Heading aside={text.trim() ? (current >= 0 ? `${current + 1} of ${hits.length}` : `${hits.length}`) : undefined}>Find</Heading>
+      <div className="space-y-1.5">
+        <div className="flex gap-1.5">
+          <input id={FIND_FIELD} value={text} placeholder="Words to find" aria-label="Words to find" onChange={(event) => setText(event.target.value)} onKeyDown={keys} className={FIELD} />
+          <Button className="!px-2" aria-label="Find before" disabled={!hits.length} onClick={() => stepTo(hits, -1, reveal)}>
+            <ChevronUp size={15} />
+          </Button>
+          <Button className="!px-2" aria-label="Find next" disabled={!hits.length} onClick={() => stepTo(hits, 1, reveal)}>
+            <ChevronDown size={15} />
+          </Button>
+        </div>
+        <div className="flex items-center gap-3 text-soft">
+          <label className="flex items-center gap-1">
+            <input type="checkbox" checked={whole} onChange={(event) => setWhole(event.target.checked)} /> whole words
+          </label>
+          {voices.size > 0 && (
+            <select value={voice} aria-label="Said by" onChange={(event) => setVoice(event.target.value)} className="rounded-md border border-line bg-paper px-1 py-0.5">
+              <option value="">by anybody</option>
+              {[...voices.values()].map((each) => (
+                <option key={each.id} value={each.id}>
+                  by {each.shown}
+                </option>
+              ))}
+            </select>
+          )}
+        </div>
+        {hits.length > 0 && (
+          <>
+            <div className="flex gap-1.5">
+              <input value={by} placeholder="Retype as" aria-label="Retype as" onChange={(event) => setBy(event.target.value)} onKeyDown={(event) => event.key === "Enter" && replaceOne()} className={FIELD} />
+              <Button disabled={!by.trim()} hint="This one, then on to the next (Enter)" onClick={replaceOne}>
+                One
+              </Button>
+              <Button disabled={!by.trim()} hint="Every place in the list, as one step" onClick={() => replace(hits)}>
+                All
+              </Button>
+            </div>
+            <ul className="max-h-56 overflow-y-auto rounded-md border border-line bg-paper" aria-label="Places found">
+              {hits.slice(0, SHOWN).map((hit, index) => (
+                <Hit key={hit[0]} hit={hit} tokens={tokens} now={index === current} go={() => goTo(hit, reveal)} />
+              ))}
+            </ul>
+            {hits.length > SHOWN && <p className="text-soft">and {hits.length - SHOWN} more</p>}
+          </>
+        )}
+        {text.trim() && hits.length === 0 && <p className="text-soft">Nobody says that here.</p>}
+      </div>
+    </section>
+  );
+}
+
+function goTo([begin, end]: Range, reveal: (laid: number) => void) {
+  useDesk.getState().set({ selection: { anchor: begin, focus: Math.max(begin, end - 1) } });
+  player.seek(begin);
+  reveal(begin);
+}
+
+function Hit({ hit, tokens, now, go }: { hit: Range; tokens: Tokens; now: boolean; go: () => void }) {
+  const [before, said, after] = useMemo(() => around(tokens, hit, 4), [tokens, hit]);
+  return (
+    <li className={now ? "bg-pick" : ""}>
+      <button type="button" onClick={go} aria-current={now} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-side">
+        <span className="font-mono text-[11px] text-soft">{clock(hit[0])}</span>
+        <span className="min-w-0 flex-1 truncate font-serif">
+          <span className="text-soft">{before}</span> <b>{said}</b> <span className="text-soft">{after}</span>
+        </span>
+      </button>
+    </li>
+  );
+}

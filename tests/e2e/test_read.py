@@ -1,0 +1,108 @@
+"""Getting a transcript right, as a person does: retype, find and replace, step through what is unsure, say who speaks."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver import Keys
+from selenium.webdriver.common.by import By
+
+from .helpers import wait
+
+pytestmark = pytest.mark.e2e
+
+
+@pytest.fixture
+def reading(person, demo):
+    episode = demo.get("/api/shows")["shows"][0]["episodes"][0]
+    person.open(f"{demo.url}/episodes/{episode['id']}")
+    person.word("kettle")
+    person.click("Read")
+    return person
+
+
+def words(person, text):
+    return [e for e in person.driver.find_elements(By.CSS_SELECTOR, ".tok") if e.text.strip(".,?! ") == text]
+
+
+def test_a_word_is_retyped_and_taken_back(reading):
+    whole = reading.running_time()
+    reading.word("kettle").click()
+    reading.keys(Keys.ENTER)
+    reading.find("New text")
+    reading.keys("teapot", Keys.ENTER)
+    reading.word("teapot")
+    reading.see("Retyped “kettle” as “teapot”")
+    assert reading.running_time() == whole
+    reading.hold(Keys.CONTROL, "z")
+    reading.word("kettle")
+
+
+def test_escape_leaves_it(reading):
+    reading.word("kettle").click()
+    reading.keys(Keys.ENTER)
+    reading.find("New text")
+    reading.keys("teapot", Keys.ESCAPE)
+    reading.keys(Keys.ARROW_RIGHT)
+    assert not words(reading, "teapot")
+
+
+def test_new_words_are_fitted_to_the_sound(reading):
+    reading.word("boatyard").click()
+    reading.keys(Keys.ENTER)
+    reading.find("New text")
+    reading.keys("boat yard", Keys.ENTER)
+    reading.word("yard")
+    wait(lambda: "loose" not in reading.classes("yard"), 30)
+
+
+def test_found_everywhere_and_replaced_at_once(reading):
+    reading.hold(Keys.CONTROL, "f")
+    wait(lambda: reading.driver.switch_to.active_element.get_attribute("aria-label") == "Words to find")
+    reading.keys("bring", Keys.ENTER)
+    found = reading.find("Find").find_elements(By.CSS_SELECTOR, "[aria-label='Places found'] li")
+    assert len(found) >= 1
+    wait(lambda: reading.driver.find_elements(By.CSS_SELECTOR, ".tok.picked"))
+    assert "bring" in reading.driver.find_element(By.CSS_SELECTOR, ".tok.picked").text
+    reading.type("Retype as", "fetch")
+    reading.click("All")
+    reading.see("fetch")
+    wait(lambda: not words(reading, "bring"))
+    reading.hold(Keys.CONTROL, "a")  # in the field, where it selects the text
+    reading.find("Transcript").click()
+    reading.hold(Keys.CONTROL, "z")
+    wait(lambda: words(reading, "bring"))
+
+
+def test_stepping_through_what_is_unsure(reading):
+    reading.find("Transcript").click()
+    reading.keys("u")
+    first = wait(lambda: reading.driver.find_elements(By.CSS_SELECTOR, ".tok.picked.unsure"))[0].get_attribute("data-at")
+    reading.keys("a")
+    wait(lambda: not reading.driver.find_elements(By.CSS_SELECTOR, f".tok.unsure[data-at='{first}']"))
+    reading.keys("u")
+    wait(lambda: reading.driver.find_elements(By.CSS_SELECTOR, ".tok.picked.unsure"))
+    assert reading.driver.find_element(By.CSS_SELECTOR, ".tok.picked").get_attribute("data-at") != first
+
+
+def test_a_mixed_recording_gets_its_voices_by_hand(reading):
+    reading.word("Welcome").click()
+    menu = reading.find("Whose words these are")
+    menu.find_element(By.XPATH, ".//option[contains(., 'a new voice')]").click()
+    reading.type("Name of the new voice", "Orla Venn" + Keys.ENTER)
+    reading.find("Voice Orla Venn")
+    reading.hold(Keys.CONTROL, "z")
+    wait(lambda: not reading.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Voice Orla Venn']"))
+
+
+def test_a_passage_begins_where_one_says(reading):
+    def beginnings():
+        return [
+            row.find_element(By.CSS_SELECTOR, ".tok").text for row in reading.driver.find_elements(By.CSS_SELECTOR, ".score")
+        ]
+
+    assert "kettle" not in beginnings()
+    reading.word("kettle").click()
+    reading.keys("p")
+    wait(lambda: "kettle" in beginnings())
+    reading.hold(Keys.SHIFT, "p")
+    wait(lambda: "kettle" not in beginnings())
