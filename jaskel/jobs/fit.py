@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Retype
 from jaskel.core.timebase import RATE, Ticks, from_seconds
-from jaskel.core.transcript import Transcript, Word
+from jaskel.core.transcript import SHORTEST_REST, Transcript, Word
 from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
@@ -20,6 +20,10 @@ from jaskel.store.notices import post
 
 TIGHT: Ticks = RATE // 12
 """With less than 83 ms for each word, room is sought in the words beside them."""
+
+
+CONTEXT = 3
+"""So many words on either side help the aligner to find where the ones between begin and end."""
 
 
 @dataclass(frozen=True)
@@ -41,11 +45,8 @@ def fit_loose(workshop: Workshop, job: Job, progress: Progress) -> None:
     fitted: dict[Word, Word] = {}
     for run in loose_runs(transcript):
         words = transcript.words[run.first : run.last]
-        sound = workshop.sound.mono_16k(recording.id, run.begin, run.end)
-        places = fit(sound, [word.text for word in words])
-        for word, place in zip(words, places or (), strict=False):
-            start, end = (run.begin + from_seconds(edge) for edge in place)
-            fitted[word] = replace(word, start=start, end=min(end, run.end), loose=False)
+        for word, (start, end) in zip(words, _fit(workshop, recording.id, transcript.words, run) or (), strict=False):
+            fitted[word] = replace(word, start=start, end=end, loose=False)
         progress(run.end)
     if not fitted:
         return
@@ -55,6 +56,31 @@ def fit_loose(workshop: Workshop, job: Job, progress: Progress) -> None:
         # What was typed anew meanwhile is not among the words that were fitted, and stays as it is.
         home.transcripts.store(session, recording, replace(known, words=_in_order(known, fitted)))
         post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
+
+
+def _fit(workshop: Workshop, recording_id: str, words: Sequence[Word], run: Run) -> list[tuple[Ticks, Ticks]] | None:
+    """Places of the words of a run, heard among the words around them or, where that does not fit, by themselves."""
+    for wider in (_in_context(words, run), run):
+        sound = workshop.sound.mono_16k(recording_id, wider.begin, wider.end)
+        places = fit(sound, [word.text for word in words[wider.first : wider.last]])
+        if places is None:
+            continue
+        inside = places[run.first - wider.first :][: run.last - run.first]
+        edges = [(wider.begin + from_seconds(a), wider.begin + from_seconds(b)) for a, b in inside]
+        clipped = [(max(run.begin, a), min(run.end, b)) for a, b in edges]
+        if all(a < b for a, b in clipped):
+            return clipped
+    return None
+
+
+def _in_context(words: Sequence[Word], run: Run) -> Run:
+    """The run with the words that lead into it and follow on it, up to the next rest."""
+    first, last, begin, end = run.first, run.last, run.begin, run.end
+    while first and run.first - first < CONTEXT and begin - words[first - 1].end < SHORTEST_REST:
+        first, begin = first - 1, words[first - 1].start
+    while last < len(words) and last - run.last < CONTEXT and words[last].start - end < SHORTEST_REST:
+        last, end = last + 1, words[last].end
+    return Run(first, last, begin, end)
 
 
 def _in_order(transcript: Transcript, fitted: dict[Word, Word]) -> tuple[Word, ...]:

@@ -150,11 +150,9 @@ def fit(sound: np.ndarray, texts: Sequence[str]) -> list[tuple[float, float]] | 
     """From-to in seconds of words said in this order in ``sound`` (float32 mono at 16 kHz), or None where they do not fit."""
     if len(sound) < SHORTEST_WINDOW * RATE_16K:
         return None
-    # The aligner wants some silence around speech to lean on.
-    margin = np.zeros(round(0.1 * RATE_16K), np.float32)
-    places = aligner().align(np.concatenate([margin, sound, margin]), [HeardWord(text, 0.0, 0.0, 1.0) for text in texts])
+    places = aligner().align(sound, [HeardWord(text, 0.0, 0.0, 1.0) for text in texts])
     if places is None:
         return None
     length = len(sound) / RATE_16K
-    inside = [(max(0.0, a - 0.1), min(length, b - 0.1)) for a, b in places]
+    inside = [(max(0.0, a), min(length, b)) for a, b in places]
     return inside if all(a < b for a, b in inside) else None
