@@ -146,7 +146,8 @@ class Editions:
                 summary=summary,
             )
         )
-        session.get_one(EditionRow, opened.id).revision = number
+        row = session.get_one(EditionRow, opened.id)
+        row.revision, row.length = number, edition.kept_length
         if number % SNAPSHOT_EVERY == 0:
             self._snapshot(session, opened.id, number, edition)
         history = opened.history if step == "base" else opened.history.after(Entry(number, step, target))

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any, TypeVar
+
+from sqlalchemy import inspect, select
 from sqlalchemy.orm import Session
 
 from jaskel.core.edition import CROSSFADE
-from jaskel.store.models import EditionRow, Episode, Show
+from jaskel.store import spoken
+from jaskel.store.models import Base, EditionRow, Episode, LogEntry, Show, Snapshot, TranscriptPart
 
 FIRST_EDITION = "Programme"
 
@@ -24,3 +29,66 @@ def new_episode(session: Session, show: Show, title: str) -> Episode:
     session.add(episode)
     session.flush()
     return episode
+
+
+def duplicate(session: Session, episode: Episode, title: str, *, template: bool) -> Episode:
+    """A second episode: with all recordings, words, editions and their history, or as a ``template`` without any of them.
+
+    Originals lie in the vault once, however many episodes use them.
+    """
+    copy = Episode(title=title, show=episode.show, folder=episode.folder, recordings=[], editions=[])
+    session.add(copy)
+    session.flush()
+    if template:
+        for edition in episode.editions:
+            session.add(EditionRow(name=edition.name, crossfade=edition.crossfade, episode_id=copy.id))
+        session.flush()
+        session.expire(copy)
+        return copy
+    names: dict[str, str] = {}
+    for recording in episode.recordings:
+        twin = _twin(session, recording, episode_id=copy.id)
+        names[recording.id] = twin.id
+        for part in session.scalars(select(TranscriptPart).where(TranscriptPart.recording_id == recording.id)):
+            session.add(TranscriptPart(recording_id=twin.id, start=part.start, end=part.end, words=part.words))
+            spoken.index(session, twin.id, part.start, part.words)
+    for row in episode.sessions:
+        twin_session = _twin(session, row, episode_id=copy.id)
+        names[row.id] = twin_session.id
+        for track in row.tracks:
+            _twin(session, track, recording_id=names[track.recording_id], session_id=twin_session.id)
+    for edition in episode.editions:
+        twin_edition = _twin(session, edition, episode_id=copy.id)
+        for table in (LogEntry, Snapshot):
+            for entry in session.scalars(select(table).where(table.edition_id == edition.id)):
+                _twin(session, entry, edition_id=twin_edition.id, renamed=names)
+    session.flush()
+    session.expire(copy)
+    return copy
+
+
+Row = TypeVar("Row", bound=Base)
+
+
+def _twin(session: Session, row: Row, *, renamed: Mapping[str, str] | None = None, **changed: str) -> Row:
+    """A copy of a row with some columns changed, and ids within its JSON columns ``renamed``."""
+    mapper = inspect(type(row)).mapper
+    values = {column.key: getattr(row, column.key) for column in mapper.column_attrs if column.key != "id"}
+    for name, value in values.items():
+        if renamed and isinstance(value, dict | list):
+            values[name] = _renamed(value, renamed)
+    twin = type(row)(**{**values, **changed})
+    session.add(twin)
+    session.flush()
+    return twin
+
+
+def _renamed(value: Any, names: Mapping[str, str]) -> Any:
+    match value:
+        case dict():
+            return {key: _renamed(each, names) for key, each in value.items()}
+        case list():
+            return [_renamed(each, names) for each in value]
+        case str():
+            return names.get(value, value)
+    return value

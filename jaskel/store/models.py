@@ -29,6 +29,7 @@ class Show(Base):
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
     name: Mapped[str]
     about: Mapped[str] = mapped_column(default="")
+    deleted: Mapped[datetime | None]
     created: Mapped[datetime] = mapped_column(default=now)
     episodes: Mapped[list[Episode]] = relationship(back_populates="show", order_by="Episode.created")
     voices: Mapped[list[Voice]] = relationship(order_by="Voice.number")
@@ -41,6 +42,9 @@ class Episode(Base):
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
     show_id: Mapped[str] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
     title: Mapped[str]
+    folder: Mapped[str] = mapped_column(default="")
+    archived: Mapped[bool] = mapped_column(default=False)
+    deleted: Mapped[datetime | None]
     created: Mapped[datetime] = mapped_column(default=now)
     show: Mapped[Show] = relationship(back_populates="episodes")
     recordings: Mapped[list[Recording]] = relationship(back_populates="episode", order_by="Recording.created")
@@ -139,14 +143,27 @@ class TranscriptPart(Base):
     words: Mapped[list[list[Any]]] = mapped_column(JSON)
 
 
+class SpokenPart(Base):
+    """Names a row of the full-text index after the part of a transcript it is made from."""
+
+    __tablename__ = "spoken_parts"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    recording_id: Mapped[str] = mapped_column(ForeignKey("recordings.id", ondelete="CASCADE"))
+    start: Mapped[int]
+
+
 class EditionRow(Base):
-    """One edited version of an episode; its content is the log of operations on it."""
+    """One edited version of an episode; its content is the log of operations on it.
+
+    ``length`` is what is kept of it now, for lists that do not open it.
+    """
 
     __tablename__ = "editions"
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
     episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
     name: Mapped[str]
     crossfade: Mapped[int]
+    length: Mapped[int] = mapped_column(default=0)
     revision: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(default=now)
     episode: Mapped[Episode] = relationship(back_populates="editions")
@@ -230,3 +247,4 @@ class Notice(Base):
 
 
 Index("jobs_by_subject", Job.subject, Job.kind)
+Index("spoken_by_part", SpokenPart.recording_id, SpokenPart.start, unique=True)

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.retype import Change, put_in
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript, Word, word_to_json
+from jaskel.store import spoken
 from jaskel.store.models import Recording, TranscriptPart
 
 CACHED = 32
@@ -53,6 +54,7 @@ class Transcripts:
         """Add the part from ``start`` to ``end``."""
         rows = [word_to_json(word) for word in words]
         session.add(TranscriptPart(recording_id=recording.id, start=start, end=end, words=rows))
+        spoken.index(session, recording.id, start, rows)
         recording.transcript_revision += 1
 
     def carry_out(self, session: Session, change: Change) -> None:
@@ -72,9 +74,11 @@ class Transcripts:
         for part, rows in zip(parts, words, strict=True):
             if part.words != rows:
                 part.words = rows
+                spoken.index(session, recording.id, part.start, rows)
         recording.transcript_revision += 1
 
     def clear(self, session: Session, recording: Recording) -> None:
         """Forget what was transcribed."""
+        spoken.forget(session, recording.id)
         session.execute(delete(TranscriptPart).where(TranscriptPart.recording_id == recording.id))
         recording.transcript_revision += 1

@@ -18,9 +18,9 @@ from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.queue import send
 from jaskel.store.corrections import Corrections
 from jaskel.store.editions import Opened
-from jaskel.store.models import EditionRow, LogEntry, Recording, Voice
+from jaskel.store.models import EditionRow, LogEntry, Recording, TrackRow, Voice
 from jaskel.store.notices import post
-from jaskel.store.sessions import new_voice
+from jaskel.store.sessions import clock_of, new_voice
 from jaskel.web.context import context
 from jaskel.web.present import reply
 from jaskel.web.schemas import (
@@ -33,6 +33,8 @@ from jaskel.web.schemas import (
     PageOut,
     PassageIn,
     PassageOut,
+    PlaceOut,
+    PlaceQuery,
     PutBackIn,
     RangeField,
     RetypeIn,
@@ -61,6 +63,21 @@ def get_page(path: EditionPath):  # type: ignore[no-untyped-def]
         opened = context().workshop.home.editions.open(session, path.edition_id)
         name, lay_out = context().layout(session, opened)
         return context().memory.get(("page reply", name), lambda: reply(_page(name, opened, lay_out())))
+
+
+@api.get("/editions/<edition_id>/place", responses={200: PlaceOut})
+def get_place(path: EditionPath, query: PlaceQuery):  # type: ignore[no-untyped-def]
+    """Where a place of a recording lies in an edition, also where the recording is a track of a session."""
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        name, at = query.recording, query.at
+        if track := session.get(TrackRow, query.recording):
+            clock = next(t for t in clock_of(track.session).tracks if t.recording == query.recording)
+            name, at = track.session_id, clock.to_session(query.at)
+        for recording, start, end, laid in opened.edition.runs(struck=True):
+            if recording == name and start <= at < end:
+                return reply(PlaceOut(laid=laid + at - start))
+        return reply(PlaceOut(laid=None))
 
 
 @api.post("/editions/<edition_id>/operations", responses={200: HeadOut})

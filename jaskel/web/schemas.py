@@ -74,12 +74,37 @@ class NewEpisode(BaseModel):
     title: Name
 
 
+class ShowChange(BaseModel):
+    """What is to change of a show; what is left out stays."""
+
+    name: Name | None = None
+    about: Annotated[str | None, StringConstraints(strip_whitespace=True, max_length=2000)] = None
+    deleted: bool | None = None
+
+
+class EpisodeChange(BaseModel):
+    """What is to change of an episode; what is left out stays. What is deleted can be brought back."""
+
+    title: Name | None = None
+    folder: Annotated[str | None, StringConstraints(strip_whitespace=True, max_length=120)] = None
+    archived: bool | None = None
+    deleted: bool | None = None
+
+
+class Duplicate(BaseModel):
+    title: Name
+    template: bool = False
+
+
 class EpisodeBrief(BaseModel):
     id: str
     title: str
+    folder: str
+    archived: bool
+    deleted: bool
     recordings: int
     length: TicksField
-    transcribed: bool
+    state: Literal["empty", "gathered", "transcribing", "transcribed", "exported"]
     changed: str
 
 
@@ -87,6 +112,7 @@ class ShowOut(BaseModel):
     id: str
     name: str
     about: str
+    deleted: bool
     episodes: list[EpisodeBrief]
 
 
@@ -191,6 +217,39 @@ class EpisodeOut(BaseModel):
     editions: list[EditionBrief]
     jobs: list[JobOut]
     exports: list[ExportOut]
+
+
+class SearchQuery(BaseModel):
+    words: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+    show: str = ""
+
+
+class SaidOut(BaseModel):
+    """A place where words were found, ``at`` in ticks of the recording."""
+
+    show: str
+    episode_id: str
+    episode: str
+    recording_id: str
+    at: TicksField
+    before: str
+    words: str
+    after: str
+
+
+class SearchOut(BaseModel):
+    hits: list[SaidOut]
+
+
+class PlaceQuery(BaseModel):
+    recording: str
+    at: TicksField
+
+
+class PlaceOut(BaseModel):
+    """Where in an edition a place of a recording lies, in laid time; null where the edition does not have it."""
+
+    laid: int | None
 
 
 class UploadQuery(BaseModel):

@@ -2,22 +2,31 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from flask_openapi3 import APIBlueprint
-from sqlalchemy import select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session, selectinload
 
 from jaskel.core.problem import Missing
-from jaskel.store import library
-from jaskel.store.models import EditionRow, Episode, Export, Job, LogEntry, Recording, Show
+from jaskel.store import library, spoken
+from jaskel.store.models import EditionRow, Episode, Export, Job, LogEntry, Recording, Show, now
+from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import export_out, job_out, recording_out, reply, session_out, voice_out
 from jaskel.web.schemas import (
+    Duplicate,
     EditionBrief,
     EpisodeBrief,
+    EpisodeChange,
     EpisodeOut,
     EpisodePath,
     NewEpisode,
     NewShow,
+    SaidOut,
+    SearchOut,
+    SearchQuery,
+    ShowChange,
     ShowOut,
     ShowPath,
     ShowsOut,
@@ -28,10 +37,9 @@ api = APIBlueprint("shows", __name__, url_prefix="/api")
 
 @api.get("/shows", responses={200: ShowsOut})
 def list_shows():  # type: ignore[no-untyped-def]
-    """Every show with its episodes, the newest last."""
+    """Every show with its episodes, the newest last; deleted ones are marked so."""
     with context().workshop.home.database.read() as session:
-        shows = session.scalars(select(Show).options(selectinload(Show.episodes)).order_by(Show.created))
-        return reply(ShowsOut(shows=[_show(session, show) for show in shows]))
+        return reply(ShowsOut(shows=_shows(session, select(Show).order_by(Show.created))))
 
 
 @api.post("/shows", responses={201: ShowOut})
@@ -45,10 +53,63 @@ def make_show(body: NewShow):  # type: ignore[no-untyped-def]
 def make_episode(path: ShowPath, body: NewEpisode):  # type: ignore[no-untyped-def]
     """Make an episode, with an empty edition called Programme."""
     with context().workshop.home.database.write() as session:
-        show = session.get(Show, path.show_id)
-        if show is None:
-            raise Missing("no-show", "This show is not there any more. Go back to the library.")
-        return reply(_episode(session, library.new_episode(session, show, body.title)), 201)
+        return reply(_episode(session, library.new_episode(session, find_show(session, path.show_id), body.title)), 201)
+
+
+@api.patch("/shows/<show_id>", responses={200: ShowOut})
+def change_show(path: ShowPath, body: ShowChange):  # type: ignore[no-untyped-def]
+    """Rename a show, delete it, or bring it back."""
+    with context().workshop.home.database.write() as session:
+        show = find_show(session, path.show_id)
+        show.name = body.name or show.name
+        show.about = show.about if body.about is None else body.about
+        if body.deleted is not None:
+            show.deleted = now() if body.deleted else None
+        session.flush()
+        return reply(_show(session, show))
+
+
+@api.patch("/episodes/<episode_id>", responses={200: EpisodeOut})
+def change_episode(path: EpisodePath, body: EpisodeChange):  # type: ignore[no-untyped-def]
+    """Rename an episode, lay it in a folder, archive or delete it, or bring it back."""
+    with context().workshop.home.database.write() as session:
+        episode = find_episode(session, path.episode_id)
+        episode.title = body.title or episode.title
+        episode.folder = episode.folder if body.folder is None else body.folder
+        episode.archived = episode.archived if body.archived is None else body.archived
+        if body.deleted is not None:
+            episode.deleted = now() if body.deleted else None
+        post(session, "recording", episode.id)
+        return reply(_episode(session, episode))
+
+
+@api.post("/episodes/<episode_id>/duplicate", responses={201: EpisodeOut})
+def duplicate(path: EpisodePath, body: Duplicate):  # type: ignore[no-untyped-def]
+    """A second episode with everything this one has, or one that is only set up like it."""
+    with context().workshop.home.database.write() as session:
+        episode = find_episode(session, path.episode_id)
+        copy = library.duplicate(session, episode, body.title, template=body.template)
+        return reply(_episode(session, copy), 201)
+
+
+@api.get("/search", responses={200: SearchOut})
+def search(query: SearchQuery):  # type: ignore[no-untyped-def]
+    """Who said these words, in all shows or in one."""
+    with context().workshop.home.database.read() as session:
+        hits = [
+            SaidOut(
+                show=said.show.name,
+                episode_id=said.episode.id,
+                episode=said.episode.title,
+                recording_id=said.recording.id,
+                at=said.at,
+                before=said.before,
+                words=said.words,
+                after=said.after,
+            )
+            for said in spoken.search(session, query.words, query.show)
+        ]
+        return reply(SearchOut(hits=hits))
 
 
 @api.get("/episodes/<episode_id>", responses={200: EpisodeOut})
@@ -58,6 +119,13 @@ def get_episode(path: EpisodePath):  # type: ignore[no-untyped-def]
         return reply(_episode(session, find_episode(session, path.episode_id)))
 
 
+def find_show(session: Session, show_id: str) -> Show:
+    show = session.get(Show, show_id)
+    if show is None:
+        raise Missing("no-show", "This show is not there any more. Go back to the library.")
+    return show
+
+
 def find_episode(session: Session, episode_id: str) -> Episode:
     episode = session.get(Episode, episode_id)
     if episode is None:
@@ -65,27 +133,67 @@ def find_episode(session: Session, episode_id: str) -> Episode:
     return episode
 
 
+def _shows(session: Session, wanted: Select[Any]) -> list[ShowOut]:
+    """Shows with their episodes, in as few questions to the database however many there are."""
+    shows = session.scalars(wanted.options(selectinload(Show.episodes))).all()
+    states = {
+        episode: (count, transcribed, busy)
+        for episode, count, transcribed, busy in session.execute(
+            select(
+                Recording.episode_id,
+                func.count(),
+                func.sum(Recording.transcript_state == "done"),
+                func.sum(Recording.transcript_state.in_(("waiting", "running"))),
+            ).group_by(Recording.episode_id)
+        )
+    }
+    lengths = dict(
+        session.execute(select(EditionRow.episode_id, func.max(EditionRow.length)).group_by(EditionRow.episode_id)).all()
+    )
+    exported = set(session.scalars(select(EditionRow.episode_id).join(Export, Export.edition_id == EditionRow.id)))
+    changed = dict(
+        session.execute(
+            select(EditionRow.episode_id, func.max(LogEntry.at))
+            .join(LogEntry, LogEntry.edition_id == EditionRow.id)
+            .group_by(EditionRow.episode_id)
+        ).all()
+    )
+
+    def state(episode: Episode) -> str:
+        count, transcribed, busy = states.get(episode.id, (0, 0, 0))
+        if not count:
+            return "empty"
+        if busy:
+            return "transcribing"
+        return "exported" if episode.id in exported else "transcribed" if transcribed else "gathered"
+
+    def brief(episode: Episode) -> EpisodeBrief:
+        return EpisodeBrief(
+            id=episode.id,
+            title=episode.title,
+            folder=episode.folder,
+            archived=episode.archived,
+            deleted=episode.deleted is not None,
+            recordings=states.get(episode.id, (0,))[0],
+            length=lengths.get(episode.id, 0),
+            state=state(episode),  # type: ignore[arg-type]
+            changed=f"{changed.get(episode.id) or episode.created:%Y-%m-%dT%H:%M:%SZ}",
+        )
+
+    return [
+        ShowOut(
+            id=show.id,
+            name=show.name,
+            about=show.about,
+            deleted=show.deleted is not None,
+            episodes=[brief(episode) for episode in show.episodes],
+        )
+        for show in shows
+    ]
+
+
 def _show(session: Session, show: Show) -> ShowOut:
-    return ShowOut(id=show.id, name=show.name, about=show.about, episodes=[_brief(session, e) for e in show.episodes])
-
-
-def _brief(session: Session, episode: Episode) -> EpisodeBrief:
-    recordings = list(session.scalars(select(Recording).where(Recording.episode_id == episode.id)))
-    changed = session.scalar(
-        select(LogEntry.at)
-        .join(EditionRow, EditionRow.id == LogEntry.edition_id)
-        .where(EditionRow.episode_id == episode.id)
-        .order_by(LogEntry.at.desc())
-        .limit(1)
-    )
-    return EpisodeBrief(
-        id=episode.id,
-        title=episode.title,
-        recordings=len(recordings),
-        length=sum(recording.length for recording in recordings),
-        transcribed=bool(recordings) and all(recording.transcript_state == "done" for recording in recordings),
-        changed=f"{changed or episode.created:%Y-%m-%dT%H:%M:%SZ}",
-    )
+    return _shows(session, select(Show).where(Show.id == show.id))[0]
 
 
 def _episode(session: Session, episode: Episode) -> EpisodeOut:

@@ -5,6 +5,7 @@ import type { paths, SchemaProblemOut } from "./schema";
 
 export type {
   SchemaBlocksOut as Blocks,
+  SchemaEpisodeBrief as EpisodeBrief,
   SchemaEpisodeOut as Episode,
   SchemaExportOut as Export,
   SchemaHeadOut as Head,

@@ -89,6 +89,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a place of a recording lies in an edition, also where the recording is a track of a session. */
+        get: operations["editions_get_place_editions__edition_id__place_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/plan": {
         parameters: {
             query?: never;
@@ -171,7 +188,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** Rename an episode, lay it in a folder, archive or delete it, or bring it back. */
+        patch: operations["shows_change_episode_episodes__episode_id__patch"];
         trace?: never;
     };
     "/api/episodes/{episode_id}/card": {
@@ -185,6 +203,23 @@ export interface paths {
         get: operations["listening_get_card_episodes__episode_id__card_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A second episode with everything this one has, or one that is only set up like it. */
+        post: operations["shows_duplicate_episodes__episode_id__duplicate_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -436,6 +471,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who said these words, in all shows or in one. */
+        get: operations["shows_search_search_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{session_id}": {
         parameters: {
             query?: never;
@@ -528,7 +580,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every show with its episodes, the newest last. */
+        /** Every show with its episodes, the newest last; deleted ones are marked so. */
         get: operations["shows_list_shows_shows_get"];
         put?: never;
         /** Make a show. */
@@ -537,6 +589,23 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Rename a show, delete it, or bring it back. */
+        patch: operations["shows_change_show_shows__show_id__patch"];
         trace?: never;
     };
     "/api/shows/{show_id}/episodes": {
@@ -653,6 +722,16 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** Duplicate */
+        Duplicate: {
+            /**
+             * Template
+             * @default false
+             */
+            template: boolean;
+            /** Title */
+            title: string;
+        };
         /** EditionBrief */
         EditionBrief: {
             /** Id */
@@ -664,8 +743,14 @@ export interface components {
         };
         /** EpisodeBrief */
         EpisodeBrief: {
+            /** Archived */
+            archived: boolean;
             /** Changed */
             changed: string;
+            /** Deleted */
+            deleted: boolean;
+            /** Folder */
+            folder: string;
             /** Id */
             id: string;
             /**
@@ -675,10 +760,39 @@ export interface components {
             length: number;
             /** Recordings */
             recordings: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "empty" | "gathered" | "transcribing" | "transcribed" | "exported";
             /** Title */
             title: string;
-            /** Transcribed */
-            transcribed: boolean;
+        };
+        /**
+         * EpisodeChange
+         * @description What is to change of an episode; what is left out stays. What is deleted can be brought back.
+         */
+        EpisodeChange: {
+            /**
+             * Archived
+             * @default null
+             */
+            archived: boolean | null;
+            /**
+             * Deleted
+             * @default null
+             */
+            deleted: boolean | null;
+            /**
+             * Folder
+             * @default null
+             */
+            folder: string | null;
+            /**
+             * Title
+             * @default null
+             */
+            title: string | null;
         };
         /** EpisodeOut */
         EpisodeOut: {
@@ -920,6 +1034,14 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * PlaceOut
+         * @description Where in an edition a place of a recording lies, in laid time; null where the edition does not have it.
+         */
+        PlaceOut: {
+            /** Laid */
+            laid: number | null;
+        };
         /** PlanOut */
         PlanOut: {
             /**
@@ -1061,6 +1183,36 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /**
+         * SaidOut
+         * @description A place where words were found, ``at`` in ticks of the recording.
+         */
+        SaidOut: {
+            /** After */
+            after: string;
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Before */
+            before: string;
+            /** Episode */
+            episode: string;
+            /** Episode Id */
+            episode_id: string;
+            /** Recording Id */
+            recording_id: string;
+            /** Show */
+            show: string;
+            /** Words */
+            words: string;
+        };
+        /** SearchOut */
+        SearchOut: {
+            /** Hits */
+            hits: components["schemas"]["SaidOut"][];
+        };
         /** SessionOut */
         SessionOut: {
             /** Id */
@@ -1082,10 +1234,33 @@ export interface components {
             /** Tracks */
             tracks: components["schemas"]["TrackOut"][];
         };
+        /**
+         * ShowChange
+         * @description What is to change of a show; what is left out stays.
+         */
+        ShowChange: {
+            /**
+             * About
+             * @default null
+             */
+            about: string | null;
+            /**
+             * Deleted
+             * @default null
+             */
+            deleted: boolean | null;
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+        };
         /** ShowOut */
         ShowOut: {
             /** About */
             about: string;
+            /** Deleted */
+            deleted: boolean;
             /** Episodes */
             episodes: components["schemas"]["EpisodeBrief"][];
             /** Id */
@@ -1244,8 +1419,10 @@ export type SchemaAcceptIn = components['schemas']['AcceptIn'];
 export type SchemaAsideOut = components['schemas']['AsideOut'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
+export type SchemaDuplicate = components['schemas']['Duplicate'];
 export type SchemaEditionBrief = components['schemas']['EditionBrief'];
 export type SchemaEpisodeBrief = components['schemas']['EpisodeBrief'];
+export type SchemaEpisodeChange = components['schemas']['EpisodeChange'];
 export type SchemaEpisodeOut = components['schemas']['EpisodeOut'];
 export type SchemaExportOut = components['schemas']['ExportOut'];
 export type SchemaGiveVoiceIn = components['schemas']['GiveVoiceIn'];
@@ -1261,6 +1438,7 @@ export type SchemaPageOut = components['schemas']['PageOut'];
 export type SchemaPassageIn = components['schemas']['PassageIn'];
 export type SchemaPassageOut = components['schemas']['PassageOut'];
 export type SchemaPictureOut = components['schemas']['PictureOut'];
+export type SchemaPlaceOut = components['schemas']['PlaceOut'];
 export type SchemaPlanOut = components['schemas']['PlanOut'];
 export type SchemaProblemOut = components['schemas']['ProblemOut'];
 export type SchemaPutBackIn = components['schemas']['PutBackIn'];
@@ -1270,7 +1448,10 @@ export type SchemaRecordingOut = components['schemas']['RecordingOut'];
 export type SchemaRetypeIn = components['schemas']['RetypeIn'];
 export type SchemaReuse = components['schemas']['Reuse'];
 export type SchemaRevisionIn = components['schemas']['RevisionIn'];
+export type SchemaSaidOut = components['schemas']['SaidOut'];
+export type SchemaSearchOut = components['schemas']['SearchOut'];
 export type SchemaSessionOut = components['schemas']['SessionOut'];
+export type SchemaShowChange = components['schemas']['ShowChange'];
 export type SchemaShowOut = components['schemas']['ShowOut'];
 export type SchemaShowsOut = components['schemas']['ShowsOut'];
 export type SchemaSpanOut = components['schemas']['SpanOut'];
@@ -1450,6 +1631,41 @@ export interface operations {
             };
         };
     };
+    editions_get_place_editions__edition_id__place_get: {
+        parameters: {
+            query: {
+                recording: string;
+                /** @description Ticks, 48,000 to the second */
+                at: number;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     listening_get_plan_editions__edition_id__plan_get: {
         parameters: {
             query?: {
@@ -1607,6 +1823,41 @@ export interface operations {
             };
         };
     };
+    shows_change_episode_episodes__episode_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EpisodeChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     listening_get_card_episodes__episode_id__card_get: {
         parameters: {
             query?: never;
@@ -1618,6 +1869,41 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    shows_duplicate_episodes__episode_id__duplicate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Duplicate"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EpisodeOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -2072,6 +2358,38 @@ export interface operations {
             };
         };
     };
+    shows_search_search_get: {
+        parameters: {
+            query: {
+                words: string;
+                show?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     sessions_keep_apart_sessions__session_id__delete: {
         parameters: {
             query?: never;
@@ -2269,6 +2587,41 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    shows_change_show_shows__show_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

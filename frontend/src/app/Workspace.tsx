@@ -2,7 +2,7 @@ import clsx from "clsx";
 import { BookOpen, FolderInput, Scissors, Share, type LucideIcon } from "lucide-react";
 import { Dialog, Tooltip } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from "react";
-import type { Episode } from "../api/client";
+import { client, got, type Episode } from "../api/client";
 import { useNotices } from "../api/notices";
 import { useEpisode, useHead, usePageWords, usePlan } from "../api/queries";
 import { Monitor } from "../monitor/Monitor";
@@ -80,6 +80,21 @@ function Desk({ episode }: { episode: Episode }) {
     window.addEventListener("keydown", listen);
     return () => window.removeEventListener("keydown", listen);
   }, [tokens, head, edit, show]);
+
+  // A hit of a search opens its episode at the word.
+  const ready = tokens.list.length > 0;
+  useEffect(() => {
+    const query = new URLSearchParams(window.location.search);
+    const recording = query.get("recording");
+    if (!ready || !recording) return;
+    window.history.replaceState(null, "", window.location.pathname);
+    const params = { path: { edition_id: editionId }, query: { recording, at: Number(query.get("at")) } };
+    void got(client.GET("/api/editions/{edition_id}/place", { params })).then(({ laid }) => {
+      if (laid === null || laid === undefined) return desk().say("This edition does not have that word any more.");
+      player.seek(laid);
+      show(laid);
+    });
+  }, [ready, editionId, show]);
 
   useEffect(() => {
     document.title = `${episode.title} – ${episode.show} – Jaskel`;
