@@ -1,4 +1,4 @@
-"""The command line: ``jaskel serve``, ``jaskel demo``, ``jaskel transcribe`` and a few for developers."""
+"""The command line: ``jaskel serve``, ``jaskel demo``, ``jaskel transcribe``, ``jaskel align`` and a few for developers."""
 
 from __future__ import annotations
 
@@ -7,10 +7,19 @@ import json
 import logging
 import sys
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from jaskel.core.problem import Problem
 from jaskel.settings import Settings
+
+if TYPE_CHECKING:
+    from jaskel.core.transcript import Word
+    from jaskel.media.conform import Conformed
+    from jaskel.speech.recognise import Recogniser
+    from jaskel.speech.transcribe import Sound16k
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -32,7 +41,16 @@ def main(arguments: list[str] | None = None) -> int:
     transcribe.add_argument("--out", type=Path, required=True, help="JSON file to write")
     transcribe.add_argument("--language", default="en")
     transcribe.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
+    transcribe.add_argument("--script", type=Path, help="a text of what was meant to be said; its words lead")
     transcribe.set_defaults(run=_transcribe)
+
+    align = commands.add_parser("align", help="write the words of a text with the times at which they are said")
+    align.add_argument("media", type=Path)
+    align.add_argument("text", type=Path, help="plain text, Markdown, SubRip, WebVTT or TTML")
+    align.add_argument("--out", type=Path, required=True, help="JSON file to write")
+    align.add_argument("--language", default="en")
+    align.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
+    align.set_defaults(run=_align)
 
     worker = commands.add_parser("worker", help="run only a worker, on the data folder of JASKEL_DATA")
     worker.set_defaults(run=_worker)
@@ -86,48 +104,90 @@ def _describe(_options: argparse.Namespace) -> int:
     return 0
 
 
-def _transcribe(options: argparse.Namespace) -> int:
-    from jaskel.core.timebase import clock, to_seconds
-    from jaskel.core.transcript import Word
+@contextmanager
+def _listening(options: argparse.Namespace) -> Iterator[tuple[Sound16k, Conformed, Recogniser]]:
+    """The sound of a file, and the recogniser for it."""
     from jaskel.media.conform import conform
     from jaskel.media.probe import probe
     from jaskel.media.sound import Shelf, alone
     from jaskel.speech.recognise import packaged_weights, whisper
-    from jaskel.speech.transcribe import check_language, transcribe
 
     model = options.model or Settings.from_environment().model or packaged_weights()
     with tempfile.TemporaryDirectory(prefix="jaskel-") as folder:
         sound = Path(folder) / "sound.flac"
-        info = probe(options.media, options.media.name)
-        done = conform(options.media, info, sound, Path(folder) / "peaks.bin")
+        done = conform(options.media, probe(options.media, options.media.name), sound, Path(folder) / "peaks.bin")
         shelf = Shelf(lambda _: alone(sound))
+        yield lambda start, end: shelf.mono_16k("", start, end), done, whisper(model)
+        shelf.close()
+    if done.missing:
+        print(f"jaskel: the file breaks off {done.missing:.1f} s before its end", file=sys.stderr)
+
+
+def _transcribe(options: argparse.Namespace) -> int:
+    from jaskel.core.timebase import clock
+    from jaskel.media.brought import read_text
+    from jaskel.speech.script import fit_text, transcript_of
+    from jaskel.speech.transcribe import check_language, transcribe
+
+    script = read_text(options.script.read_bytes(), options.script.name) if options.script else None
+    with _listening(options) as (sound, done, recogniser):
         words: list[Word] = []
-        for part in transcribe(lambda a, b: shelf.mono_16k("", a, b), done.length, whisper(model), options.language):
+        for part in transcribe(sound, done.length, recogniser, options.language):
             words += part.words
             print(f"\r{clock(part.end)} of {clock(done.length)}", end="", file=sys.stderr, flush=True)
         print(file=sys.stderr)
-        shelf.close()
-    check_language(words)
+        check_language(words)
+        if script:
+            said = [word.text for word in script.words]
+            fitted = fit_text(sound, done.length, said, recogniser, options.language, known=words)
+            words = list(transcript_of(fitted, done.length).words)
+    _write(options.out, done, options.language, [(word, word.voice) for word in words])
+    return 0
+
+
+def _align(options: argparse.Namespace) -> int:
+    from jaskel.media.brought import read_text
+    from jaskel.speech.script import fit_text
+
+    brought = read_text(options.text.read_bytes(), options.text.name)
+    with _listening(options) as (sound, done, recogniser):
+        said = [word.text for word in brought.words]
+        script = fit_text(sound, done.length, said, recogniser, options.language)
+    more = {
+        "unspoken": [" ".join(said[a:b]) for a, b in script.unspoken],
+        "besides": [_shown(word, None) for word in script.besides],
+    }
+    _write(options.out, done, options.language, [(word, brought.words[index].voice) for index, word in script.words], more)
+    return 0
+
+
+def _shown(word: Word, speaker: str | None) -> dict[str, object]:
+    from jaskel.core.timebase import to_seconds
+
+    return {
+        "text": word.text,
+        "start": round(to_seconds(word.start), 4),
+        "end": round(to_seconds(word.end), 4),
+        "confidence": round(word.confidence, 4),
+        "speaker": speaker,
+    }
+
+
+def _write(
+    out: Path, done: Conformed, language: str, words: list[tuple[Word, str | None]], more: dict[str, object] | None = None
+) -> None:
+    """The JSON file, there as a whole or not at all."""
+    from jaskel.core.timebase import to_seconds
+
     body = {
         "duration": to_seconds(done.length),
-        "language": options.language,
-        "words": [
-            {
-                "text": word.text,
-                "start": round(to_seconds(word.start), 4),
-                "end": round(to_seconds(word.end), 4),
-                "confidence": round(word.confidence, 4),
-                "speaker": word.voice,
-            }
-            for word in words
-        ],
+        "language": language,
+        "words": [_shown(word, speaker) for word, speaker in words],
+        **(more or {}),
     }
-    if done.missing:
-        print(f"jaskel: the file breaks off {done.missing:.1f} s before its end", file=sys.stderr)
-    partial = options.out.with_name(f".{options.out.name}.partial")
+    partial = out.with_name(f".{out.name}.partial")
     partial.write_text(json.dumps(body, ensure_ascii=False, indent=1) + "\n", encoding="utf-8")
-    partial.replace(options.out)
-    return 0
+    partial.replace(out)
 
 
 if __name__ == "__main__":

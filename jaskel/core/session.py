@@ -74,6 +74,16 @@ class Session:
         return Session(tuple(replace(track, offset=track.offset - earliest) for track in self.tracks))
 
 
+def without_overlap(words: Iterable[Word], duration: Ticks) -> tuple[Word, ...]:
+    """Words in order of time, each trimmed to what the one before leaves; what nothing is left of is dropped."""
+    out: list[Word] = []
+    for word in sorted(words, key=lambda word: word.start):
+        start, end = max(word.start, out[-1].end if out else 0), min(word.end, duration)
+        if start < end:
+            out.append(word if (start, end) == (word.start, word.end) else replace(word, start=start, end=end))
+    return tuple(out)
+
+
 def conversation(session: Session, transcripts: Mapping[str, Transcript]) -> Transcript:
     """What was said in a session, by all voices, in the session's time.
 

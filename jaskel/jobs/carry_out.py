@@ -20,7 +20,7 @@ from jaskel.jobs.queue import ACTIVE, announce, queue_of
 from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.home import Home
-from jaskel.store.models import Job, Recording
+from jaskel.store.models import BroughtText, Job, Recording
 
 log = logging.getLogger("jaskel.jobs")
 
@@ -71,11 +71,12 @@ Handler = Callable[[Workshop, Job, Progress], None]
 
 def handlers() -> dict[str, Handler]:
     """What is done for each kind of job."""
-    from jaskel.jobs import export, fit, prepare, sync, transcribe
+    from jaskel.jobs import bring, export, fit, prepare, sync, transcribe
 
     return {
         "prepare": prepare.prepare,
         "picture": prepare.picture,
+        "bring": bring.bring,
         "fit": fit.fit_loose,
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,
@@ -154,6 +155,10 @@ def _finish(home: Home, job_id: str, state: str, trouble: str) -> None:
             job.done = job.total
         if state == "failed" and job.kind in ("prepare", "transcribe"):
             _mark_failed(session.get(Recording, job.subject), job)
+        elif state in ("failed", "cancelled") and job.kind == "bring":
+            brought = session.get(BroughtText, job.subject)
+            if brought:
+                brought.state, brought.trouble = ("failed", trouble) if state == "failed" else ("seen", "")
         elif state == "cancelled" and job.kind == "transcribe":
             recording = session.get(Recording, job.subject)
             if recording:

@@ -95,7 +95,11 @@ def align_utterances(
     ``voice`` are the stretches of ``sound`` with voice in them, in seconds. Words that do not fit the sound are spread over
     the voice in their window by their length, and marked as not fitted.
     """
-    words = [word for utterance in utterances for word in utterance.words]
+    return align_words(sound, [word for utterance in utterances for word in utterance.words], voice)
+
+
+def align_words(sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[tuple[float, float]]) -> list[TimedWord]:
+    """The same for words in a row, whose own times need only be rough."""
     return _window(sound, words, voice, 0.0, len(sound) / RATE_16K)
 
 

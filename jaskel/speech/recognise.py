@@ -52,6 +52,10 @@ class Recogniser(Protocol):
         """What is said in ``sound``: float32 mono at 16 kHz, at most 30 s, with voice between the seconds of ``voice``."""
         ...
 
+    def heard(self, sound: np.ndarray, language: str) -> list[HeardWord]:
+        """The same in a hurry: what is said, with times only as good as the sentence they stand in."""
+        ...
+
 
 class WhisperRecogniser:
     """Adapter for faster-whisper and a folder of weights in CTranslate2 form."""
@@ -79,6 +83,18 @@ class WhisperRecogniser:
             )
             if words and len(words) <= 3 + MOST_WORDS_A_SECOND * _voiced(voice, words[0].start - 0.5, words[-1].end + 0.5):
                 found.append(Utterance(segment.start, segment.end, words))
+        return found
+
+    def heard(self, sound: np.ndarray, language: str) -> list[HeardWord]:
+        segments, _ = self._model.transcribe(sound, language=language, beam_size=1, condition_on_previous_text=False)
+        found: list[HeardWord] = []
+        for segment in segments:
+            said = [text for text in segment.text.split() if any(character.isalnum() for character in text)]
+            share = (segment.end - segment.start) / max(1, len(said))
+            found += [
+                HeardWord(text, segment.start + index * share, segment.start + (index + 1) * share, 0.9)
+                for index, text in enumerate(said)
+            ]
         return found
 
 

@@ -66,14 +66,14 @@ def _words(
     utterances = recogniser.utterances(sound, language, voice)
     timed = align_utterances(sound, utterances, voice)
     words = tidy_times(
-        [_Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed],  # type: ignore[misc]
+        [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed],  # type: ignore[misc]
         end - start,
     )
     return tuple(Word(w.text, w.start + start, w.end + start, w.confidence, w.voice) for w in words)
 
 
 @dataclass(frozen=True, slots=True)
-class _Loose:
+class Loose:
     """A word whose times may still cross."""
 
     text: str

@@ -143,6 +143,25 @@ class TranscriptPart(Base):
     words: Mapped[list[list[Any]]] = mapped_column(JSON)
 
 
+class BroughtText(Base):
+    """A text brought to a recording. ``state`` is ``seen``, ``fitting``, ``taken`` or ``failed``.
+
+    ``words`` are ``[text, voice, start, end]`` each; ``report`` says how text and sound compared.
+    """
+
+    __tablename__ = "texts"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    recording_id: Mapped[str] = mapped_column(ForeignKey("recordings.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    form: Mapped[str]
+    timed: Mapped[bool]
+    words: Mapped[list[list[Any]]] = mapped_column(JSON)
+    state: Mapped[str] = mapped_column(default="seen")
+    trouble: Mapped[str] = mapped_column(default="")
+    report: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
 class SpokenPart(Base):
     """Names a row of the full-text index after the part of a transcript it is made from."""
 

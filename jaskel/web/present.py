@@ -6,9 +6,9 @@ from flask import Response
 from pydantic import BaseModel
 
 from jaskel.media.probe import MediaInfo
-from jaskel.store.models import Export, Job, Recording, SessionRow, TrackRow, Voice
+from jaskel.store.models import BroughtText, Export, Job, Recording, SessionRow, TrackRow, Voice
 from jaskel.store.sessions import shown_name
-from jaskel.web.schemas import ExportOut, JobOut, PictureOut, RecordingOut, SessionOut, TrackOut, VoiceOut
+from jaskel.web.schemas import BesidesOut, ExportOut, JobOut, PictureOut, RecordingOut, SessionOut, TextOut, TrackOut, VoiceOut
 
 
 def reply(body: BaseModel, status: int = 200) -> Response:
@@ -65,6 +65,25 @@ def session_out(row: SessionRow) -> SessionOut:
         length=row.length,
         revision=row.revision,
         tracks=[track_out(track) for track in row.tracks],
+    )
+
+
+def text_out(text: BroughtText) -> TextOut:
+    report = text.report
+    return TextOut(
+        id=text.id,
+        recording=text.recording_id,
+        name=text.name,
+        form=text.form,
+        words=len(text.words),
+        voices=list(dict.fromkeys(word[1] for word in text.words if word[1])),
+        timed=text.timed,
+        excerpt=" ".join(word[0] for word in text.words[:24]),
+        state=text.state,  # type: ignore[arg-type]
+        trouble=text.trouble,
+        share=report.get("share"),
+        unspoken=report.get("unspoken", []),
+        besides=[BesidesOut(text=said, at=at) for said, at in report.get("besides", [])],
     )
 
 

@@ -178,6 +178,43 @@ class SessionOut(BaseModel):
     tracks: list[TrackOut]
 
 
+class BesidesOut(BaseModel):
+    text: str
+    at: TicksField
+
+
+class TextOut(BaseModel):
+    """A text brought to a recording, as it was understood, and how it compared with the sound."""
+
+    id: str
+    recording: str
+    name: str
+    form: str
+    words: int
+    voices: list[str]
+    timed: bool
+    excerpt: str
+    state: Literal["seen", "fitting", "taken", "failed"]
+    trouble: str
+    share: float | None
+    unspoken: list[str]
+    besides: list[BesidesOut]
+
+
+class TextPath(BaseModel):
+    text_id: str
+
+
+class TextQuery(BaseModel):
+    name: Name
+
+
+class TakeText(BaseModel):
+    """``own_times``: keep the times of captions instead of fitting the words to the sound."""
+
+    own_times: bool = False
+
+
 class EditionBrief(BaseModel):
     id: str
     name: str
@@ -214,6 +251,7 @@ class EpisodeOut(BaseModel):
     recordings: list[RecordingOut]
     sessions: list[SessionOut]
     voices: list[VoiceOut]
+    texts: list[TextOut]
     editions: list[EditionBrief]
     jobs: list[JobOut]
     exports: list[ExportOut]

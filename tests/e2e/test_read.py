@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from conftest import truth
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
 
@@ -106,3 +107,21 @@ def test_a_passage_begins_where_one_says(reading):
     wait(lambda: "kettle" in beginnings())
     reading.hold(Keys.SHIFT, "p")
     wait(lambda: "kettle" not in beginnings())
+
+
+def test_a_script_is_brought_and_becomes_the_transcript(reading, tmp_path):
+    said = sorted((w for w in truth("interview")["words"] if w["kind"] == "speech"), key=lambda word: word["start"])
+    script = tmp_path / "script.txt"
+    script.write_text(" ".join(word["text"] for word in said) + " Mind the tide as you go home tonight.")
+    reading.driver.find_element(By.CSS_SELECTOR, "input[aria-label^='Text for']").send_keys(str(script))
+    reading.see("plain text")
+    reading.click("Make it the transcript")
+    reading.see("It is the transcript now", 90)
+    reading.see("1 stretch was never said")
+    reading.hold(Keys.CONTROL, "f")
+    reading.keys("Tarn Hythe")
+    wait(lambda: reading.find("Find").find_elements(By.CSS_SELECTOR, "[aria-label='Places found'] li"))
+    reading.find("Transcript").click()
+    reading.hold(Keys.CONTROL, "z")
+    wait(lambda: not reading.find("Find").find_elements(By.CSS_SELECTOR, "[aria-label='Places found'] li"))
+    assert not reading.trouble()

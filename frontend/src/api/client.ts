@@ -17,6 +17,7 @@ export type {
   SchemaSessionOut as Session,
   SchemaShowOut as Show,
   SchemaSpanOut as Span,
+  SchemaTextOut as BroughtText,
   SchemaTokenOut as Token,
   SchemaTrackOut as Track,
   SchemaVoiceOut as Voice,

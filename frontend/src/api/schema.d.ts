@@ -454,6 +454,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{recording_id}/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a text, sent as the body of the request as it is. It is understood and shown; nothing is changed yet. */
+        post: operations["texts_bring_recordings__recording_id__texts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{recording_id}/transcript": {
         parameters: {
             query?: never;
@@ -625,6 +642,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/texts/{text_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Put a text away. What became of it on the page stays. */
+        delete: operations["texts_remove_texts__text_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/texts/{text_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a text become the transcript of its recording, fitted to the sound. It can be undone on the page. */
+        post: operations["texts_take_texts__text_id__take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/voices/{voice_id}": {
         parameters: {
             query?: never;
@@ -697,6 +748,16 @@ export interface components {
             text: string;
             /** Voice */
             voice: string | null;
+        };
+        /** BesidesOut */
+        BesidesOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Text */
+            text: string;
         };
         /** BlockOut */
         BlockOut: {
@@ -812,6 +873,8 @@ export interface components {
             show: string;
             /** Show Id */
             show_id: string;
+            /** Texts */
+            texts: components["schemas"]["TextOut"][];
             /** Title */
             title: string;
             /** Voices */
@@ -1316,6 +1379,52 @@ export interface components {
             why: string;
         };
         /**
+         * TakeText
+         * @description ``own_times``: keep the times of captions instead of fitting the words to the sound.
+         */
+        TakeText: {
+            /**
+             * Own Times
+             * @default false
+             */
+            own_times: boolean;
+        };
+        /**
+         * TextOut
+         * @description A text brought to a recording, as it was understood, and how it compared with the sound.
+         */
+        TextOut: {
+            /** Besides */
+            besides: components["schemas"]["BesidesOut"][];
+            /** Excerpt */
+            excerpt: string;
+            /** Form */
+            form: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Recording */
+            recording: string;
+            /** Share */
+            share: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "seen" | "fitting" | "taken" | "failed";
+            /** Timed */
+            timed: boolean;
+            /** Trouble */
+            trouble: string;
+            /** Unspoken */
+            unspoken: string[];
+            /** Voices */
+            voices: string[];
+            /** Words */
+            words: number;
+        };
+        /**
          * TokenOut
          * @description A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording.
          *
@@ -1417,6 +1526,7 @@ export interface components {
 }
 export type SchemaAcceptIn = components['schemas']['AcceptIn'];
 export type SchemaAsideOut = components['schemas']['AsideOut'];
+export type SchemaBesidesOut = components['schemas']['BesidesOut'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
 export type SchemaDuplicate = components['schemas']['Duplicate'];
@@ -1457,6 +1567,8 @@ export type SchemaShowsOut = components['schemas']['ShowsOut'];
 export type SchemaSpanOut = components['schemas']['SpanOut'];
 export type SchemaStepOut = components['schemas']['StepOut'];
 export type SchemaStrikeIn = components['schemas']['StrikeIn'];
+export type SchemaTakeText = components['schemas']['TakeText'];
+export type SchemaTextOut = components['schemas']['TextOut'];
 export type SchemaTokenOut = components['schemas']['TokenOut'];
 export type SchemaTrackChange = components['schemas']['TrackChange'];
 export type SchemaTrackOut = components['schemas']['TrackOut'];
@@ -2327,6 +2439,39 @@ export interface operations {
             };
         };
     };
+    texts_bring_recordings__recording_id__texts_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     recordings_transcribe_recordings__recording_id__transcript_post: {
         parameters: {
             query?: never;
@@ -2662,6 +2807,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EpisodeOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    texts_remove_texts__text_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    texts_take_texts__text_id__take_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeText"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOut"];
                 };
             };
             /** @description Unprocessable Entity */

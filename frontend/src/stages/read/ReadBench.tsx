@@ -7,6 +7,7 @@ import { desk } from "../../app/desk";
 import type { Edit } from "../../page/edit";
 import type { Tokens } from "../../page/tokens";
 import { Button, Heading, Progress, Trouble } from "../../ui/controls";
+import { BringText } from "./BringText";
 import { Correct, StepThrough } from "./Correct";
 import { Find } from "./Find";
 
@@ -103,6 +104,7 @@ export function ReadBench({ episode, page, head, tokens, voices, edit, reveal }:
             <span className="font-mono text-[11px] text-soft">{clock(recording.length)}</span>
           </div>
           <TranscriptState episode={episode} recording={recording} />
+          {recording.state === "ready" && <BringText episode={episode} recording={recording} />}
         </div>
       ))}
     </section>

@@ -15,6 +15,11 @@ def upgrade() -> None:
     op.add_column("episodes", sa.Column("deleted", sa.DateTime(), nullable=True))
     op.add_column("shows", sa.Column("deleted", sa.DateTime(), nullable=True))
     op.add_column("editions", sa.Column("length", sa.Integer(), nullable=False, server_default="0"))
+    # Until the next edit says exactly: everything that is there.
+    op.execute(
+        "UPDATE editions SET length = coalesce("
+        "(SELECT sum(length) FROM recordings WHERE recordings.episode_id = editions.episode_id AND placed), 0)"
+    )
     op.create_table(
         "spoken_parts",
         sa.Column("id", sa.Integer(), nullable=False),

@@ -1,0 +1,126 @@
+import { FileText } from "lucide-react";
+import { useRef, useState } from "react";
+import { client, got, queryClient, Refusal, UNREACHABLE, type BroughtText, type Episode, type Recording } from "../../api/client";
+import { keys, useChange } from "../../api/queries";
+import { clock } from "../../api/time";
+import { desk } from "../../app/desk";
+import { Button, Trouble } from "../../ui/controls";
+import { Working } from "./ReadBench";
+
+const failed = (error: Error) => desk().say(error.message, { trouble: true });
+
+async function send(recording: string, file: File) {
+  const answer = await fetch(`/api/recordings/${recording}/texts?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file }).catch(() => null);
+  if (!answer) throw new Refusal({ detail: UNREACHABLE, code: "unreachable" });
+  if (!answer.ok) throw new Refusal((await answer.json()) as { detail: string; code: string });
+}
+
+/** Bring a script, an old transcript or captions to a recording: shown as it was understood before it is taken. */
+export function BringText({ episode, recording }: { episode: Episode; recording: Recording }) {
+  const input = useRef<HTMLInputElement>(null);
+  const [trouble, setTrouble] = useState("");
+  const bring = async (file: File | undefined) => {
+    if (!file) return;
+    setTrouble("");
+    try {
+      await send(recording.id, file);
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
+    void queryClient.invalidateQueries({ queryKey: keys.episode(episode.id) });
+  };
+  return (
+    <div className="space-y-1.5">
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept=".txt,.md,.markdown,.srt,.vtt,.ttml,.xml,text/*"
+        aria-label={`Text for ${recording.name}`}
+        onChange={(event) => {
+          void bring(event.target.files?.[0]);
+          event.target.value = "";
+        }}
+      />
+      <Button look="quiet" className="!px-1" onClick={() => input.current?.click()}>
+        <FileText size={14} /> Bring a text
+      </Button>
+      {trouble && <Trouble>{trouble}</Trouble>}
+      {episode.texts
+        .filter((text) => text.recording === recording.id)
+        .map((text) => (
+          <TextCard key={text.id} episode={episode} recording={recording} text={text} />
+        ))}
+    </div>
+  );
+}
+
+function TextCard({ episode, recording, text }: { episode: Episode; recording: Recording; text: BroughtText }) {
+  const params = { path: { text_id: text.id } };
+  const take = useChange(episode.id, (own_times: boolean) => got(client.POST("/api/texts/{text_id}/take", { params, body: { own_times } })));
+  const remove = useChange(episode.id, () => got(client.DELETE("/api/texts/{text_id}", { params })));
+  const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
+  const job = episode.jobs.find((each) => each.kind === "bring" && each.subject === text.id && each.state !== "failed");
+  return (
+    <section aria-label={text.name} className="space-y-1.5 rounded border border-line px-2 py-1.5">
+      <p className="leading-snug">
+        <b className="font-semibold">{text.name}</b>{" "}
+        <span className="text-soft">
+          {text.form}, {text.words.toLocaleString("en")} words
+          {text.voices.length > 0 && `, voices ${text.voices.join(", ")}`}
+          {text.timed && ", with times"}
+        </span>
+      </p>
+      {text.state === "seen" && <p className="line-clamp-2 font-serif text-soft">{text.excerpt} …</p>}
+      {text.state === "fitting" && <Working job={job} total={recording.length} verb="Fitting it to the sound" onStop={(id) => stop.mutate(id, { onError: failed })} />}
+      {text.state === "failed" && <Trouble>{text.trouble}</Trouble>}
+      {text.state === "taken" && <Comparison text={text} />}
+      <div className="flex flex-wrap gap-1.5">
+        {(text.state === "seen" || text.state === "failed") && (
+          <Button look="strong" hint="Its words, fitted to the sound; undo brings the old ones back" onClick={() => take.mutate(false, { onError: failed })}>
+            Make it the transcript
+          </Button>
+        )}
+        {text.state === "seen" && text.timed && (
+          <Button hint="For languages that are not recognised here" onClick={() => take.mutate(true, { onError: failed })}>
+            Keep its times
+          </Button>
+        )}
+        {text.state !== "fitting" && <Button onClick={() => remove.mutate(undefined, { onError: failed })}>Put away</Button>}
+      </div>
+    </section>
+  );
+}
+
+/** What was not said, and what was said besides. */
+function Comparison({ text }: { text: BroughtText }) {
+  return (
+    <div className="space-y-1 leading-snug">
+      <p className="text-green">It is the transcript now: {Math.round((text.share ?? 1) * 100)} % was heard word for word.</p>
+      {text.unspoken.length > 0 && (
+        <details>
+          <summary className="cursor-pointer">
+            {text.unspoken.length} {text.unspoken.length === 1 ? "stretch was" : "stretches were"} never said
+          </summary>
+          {text.unspoken.map((words) => (
+            <p key={words} className="mt-1 font-serif text-soft line-through decoration-red">
+              {words}
+            </p>
+          ))}
+        </details>
+      )}
+      {text.besides.length > 0 && (
+        <details>
+          <summary className="cursor-pointer">{text.besides.length} words were said that are not in it</summary>
+          <p className="mt-1 font-serif text-soft">
+            {text.besides.slice(0, 200).map(({ text: said, at }) => (
+              <span key={at} title={clock(at)}>
+                {said}{" "}
+              </span>
+            ))}
+          </p>
+        </details>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,190 @@
+"""A known text and the sound it belongs to: which of its words were said, and when.
+
+The recording is recognised quickly, which need not be right but tells which stretch of the text is said in which part of the
+sound. Then the text's own words are aligned with each part. Words the recogniser heard that are not in the text hold their
+place meanwhile, and words of the text that nobody said are told apart by having nothing heard in their place.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+from rapidfuzz.distance import Levenshtein, Opcodes
+
+from jaskel.core.problem import Problem
+from jaskel.core.session import without_overlap
+from jaskel.core.timebase import RATE, Ticks, from_seconds
+from jaskel.core.transcript import Transcript, Word, tidy_times
+from jaskel.speech.activity import LONGEST_PART, part_end, voiced
+from jaskel.speech.align import align_words
+from jaskel.speech.recognise import HeardWord, Recogniser
+from jaskel.speech.transcribe import Loose, Sound16k
+
+UNRELATED = 0.25
+"""With fewer of its words heard than this share, a text does not belong to the sound. Chance alone gives about a tenth."""
+
+SKIPPED = 3
+"""So many words of a text in a row, with nothing heard in their place, were not said; fewer the recogniser may have missed."""
+
+
+@dataclass(frozen=True)
+class Script:
+    """A text fitted to its sound.
+
+    Attributes
+    ----------
+    words
+        What was said of it, in ticks, with the index of each in the text.
+    unspoken
+        From-to indices of the text that nobody said.
+    besides
+        What was heard that is not in the text, in ticks.
+    share
+        How much of the text was heard word for word, 0 to 1.
+    """
+
+    words: tuple[tuple[int, Word], ...]
+    unspoken: tuple[tuple[int, int], ...]
+    besides: tuple[Word, ...]
+    share: float
+
+
+@dataclass(frozen=True)
+class _Part:
+    start: Ticks
+    end: Ticks
+    voice: list[tuple[float, float]]
+    heard: tuple[HeardWord, ...]
+
+
+def fit_text(
+    sound: Sound16k,
+    length: Ticks,
+    text: Sequence[str],
+    recogniser: Recogniser,
+    language: str = "en",
+    progress: Callable[[Ticks], None] = lambda _: None,
+    known: Sequence[Word] | None = None,
+) -> Script:
+    """Fit ``text`` to a recording of ``length``; ``known`` is what was recognised in it before, if it was.
+
+    Raises
+    ------
+    Problem
+        ``text-unrelated`` when the text has nothing to do with what is said.
+    """
+    parts = []
+    for part in _parts(sound, length, recogniser, language, known):
+        parts.append(part)
+        progress(part.end * 3 // 4)
+    heard = [(number, word) for number, part in enumerate(parts) for word in part.heard]
+    matches = Levenshtein.opcodes([plain(t) for t in text], [plain(word.text) for _, word in heard])
+    share = sum(m.src_end - m.src_start for m in matches if m.tag == "equal") / max(1, len(text))
+    if share < UNRELATED:
+        raise Problem(
+            "text-unrelated",
+            f"This text does not belong to the recording: only {share:.0%} of its words are heard there. Bring the right one, "
+            "or let the recording be transcribed.",
+        )
+    placed, unspoken, besides = _placed(matches, [number for number, _ in heard])
+    words: list[tuple[int, Word]] = []
+    extra: list[Word] = []
+    for number, part in enumerate(parts):
+        here = _in_part(number, part, placed, besides, text, heard)
+        # Words for which a part has no room are left out at its end.
+        for (index, _), word in zip(here, _timed(sound, part, [said for _, said in here]), strict=False):
+            if index is None:
+                extra.append(word)
+            else:
+                words.append((index, word))
+        progress(length * 3 // 4 + part.end // 4)
+    return Script(tuple(words), tuple(unspoken), tuple(extra), share)
+
+
+def transcript_of(script: Script, duration: Ticks) -> Transcript:
+    """A fitted text as a transcript, with what was said besides in it."""
+    words = sorted([*(word for _, word in script.words), *script.besides], key=lambda word: word.start)
+    return Transcript(duration, without_overlap(words, duration))
+
+
+def plain(text: str) -> str:
+    """A word as it is compared: small letters and digits."""
+    return re.sub(r"[\W_]+", "", text.casefold())
+
+
+def _parts(
+    sound: Sound16k, length: Ticks, recogniser: Recogniser, language: str, known: Sequence[Word] | None
+) -> Iterator[_Part]:
+    at = 0
+    while at < length:
+        reach = min(length, at + from_seconds(LONGEST_PART))
+        here = sound(at, reach)
+        voice = voiced(here)
+        end = min(reach, at + from_seconds(part_end(voice, (reach - at) / RATE)))
+        if known is None:
+            heard = recogniser.heard(here[: (end - at) // 3], language) if voice else []
+        else:
+            inside = [word for word in known if at <= (word.start + word.end) // 2 < end]
+            heard = [HeardWord(w.text, (w.start - at) / RATE, (w.end - at) / RATE, w.confidence) for w in inside]
+        yield _Part(at, end, voice, tuple(heard))
+        at = end
+
+
+def _placed(
+    matches: Opcodes, part_of: Sequence[int]
+) -> tuple[dict[int, tuple[int, float]], list[tuple[int, int]], list[tuple[int, int]]]:
+    """Where each word of the text belongs (part, order among the heard), what was not said, and what was heard besides."""
+    placed: dict[int, tuple[int, float]] = {}
+    unspoken: list[tuple[int, int]] = []
+    besides: list[tuple[int, int]] = []
+    for match in matches:
+        count = match.src_end - match.src_start
+        for offset in range(count if match.dest_end > match.dest_start else 0):
+            order = match.dest_start + offset * (match.dest_end - match.dest_start) / count
+            placed[match.src_start + offset] = part_of[min(int(order), len(part_of) - 1)], order
+        if match.tag == "insert":
+            besides += [(part_of[index], index) for index in range(match.dest_start, match.dest_end)]
+        if match.tag == "delete":
+            if count >= SKIPPED or not part_of:
+                unspoken.append((match.src_start, match.src_end))
+                continue
+            order = min(match.dest_start, len(part_of) - 1)
+            for index in range(match.src_start, match.src_end):
+                placed[index] = part_of[order], match.dest_start - 0.5 + 0.1 * (index - match.src_start)
+    return placed, unspoken, besides
+
+
+def _in_part(
+    number: int,
+    part: _Part,
+    placed: dict[int, tuple[int, float]],
+    besides: Sequence[tuple[int, int]],
+    text: Sequence[str],
+    heard: Sequence[tuple[int, HeardWord]],
+) -> list[tuple[int | None, HeardWord]]:
+    """What is to be aligned with a part, in order: words of the text with their index, and those heard besides."""
+    first = next((index for index, (of, _) in enumerate(heard) if of == number), 0)
+
+    def rough(order: float) -> HeardWord:
+        return heard[max(first, min(int(order), first + len(part.heard) - 1))][1]
+
+    here: list[tuple[float, int, int | None, HeardWord]] = []
+    for index, (of, order) in placed.items():
+        if of == number:
+            near = rough(order)
+            here.append((order, index, index, HeardWord(text[index], near.start, near.end, near.probability)))
+    here += [(order, -1, None, heard[order][1]) for of, order in besides if of == number]
+    # The text keeps its own order, whatever the fractions say.
+    here.sort(key=lambda item: (item[0], item[1]))
+    return [(index, word) for _, _, index, word in here]
+
+
+def _timed(sound: Sound16k, part: _Part, words: Sequence[HeardWord]) -> list[Word]:
+    if not words:
+        return []
+    timed = align_words(sound(part.start, part.end), words, part.voice)
+    loose = [Loose(w.text, from_seconds(w.start), from_seconds(w.end), w.probability) for w in timed]
+    tidy = tidy_times(loose, part.end - part.start)  # type: ignore[arg-type]
+    return [Word(w.text, w.start + part.start, w.end + part.start, w.confidence) for w in tidy]

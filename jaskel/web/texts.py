@@ -1,0 +1,73 @@
+"""Texts brought to recordings: seen first, then taken as the transcript."""
+
+from __future__ import annotations
+
+from dataclasses import astuple
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint
+from sqlalchemy.orm import Session
+
+from jaskel.core.problem import Missing, Problem
+from jaskel.jobs.queue import add_job, send
+from jaskel.media.brought import LONGEST, read_text
+from jaskel.store.models import BroughtText, Recording
+from jaskel.store.notices import post
+from jaskel.web.context import context
+from jaskel.web.present import reply, text_out
+from jaskel.web.recordings import find_recording
+from jaskel.web.schemas import RecordingPath, TakeText, TextOut, TextPath, TextQuery
+
+api = APIBlueprint("texts", __name__, url_prefix="/api")
+
+
+@api.post("/recordings/<recording_id>/texts", responses={201: TextOut})
+def bring(path: RecordingPath, query: TextQuery):  # type: ignore[no-untyped-def]
+    """Bring a text, sent as the body of the request as it is. It is understood and shown; nothing is changed yet."""
+    brought = read_text(request.stream.read(LONGEST + 1), query.name)
+    with context().workshop.home.database.write() as session:
+        recording = find_recording(session, path.recording_id)
+        if recording.state != "ready":
+            raise Problem("not-ready", "This recording is not ready yet. Wait until its sound has been read.")
+        words = [list(astuple(word)) for word in brought.words]
+        text = BroughtText(recording_id=recording.id, name=query.name, form=brought.form, timed=brought.timed, words=words)
+        session.add(text)
+        session.flush()
+        post(session, "recording", recording.episode_id, id=recording.id)
+        return reply(text_out(text), 201)
+
+
+@api.post("/texts/<text_id>/take", responses={202: TextOut})
+def take(path: TextPath, body: TakeText):  # type: ignore[no-untyped-def]
+    """Let a text become the transcript of its recording, fitted to the sound. It can be undone on the page."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        text = _find(session, path.text_id)
+        recording = session.get_one(Recording, text.recording_id)
+        if recording.transcript_state in ("waiting", "running"):
+            raise Problem("being-transcribed", "The recording is being transcribed. Wait until that is done, or cancel it.")
+        if body.own_times and not text.timed:
+            raise Problem("no-times", "This text has no times of its own. Let it be fitted to the sound.")
+        job = add_job(session, "bring", recording.episode_id, text.id, recording.length, own_times=body.own_times)
+        text.state, text.trouble = "fitting", ""
+        out = text_out(text)
+    send(home, job.id)
+    return reply(out, 202)
+
+
+@api.delete("/texts/<text_id>", responses={204: None})
+def remove(path: TextPath):  # type: ignore[no-untyped-def]
+    """Put a text away. What became of it on the page stays."""
+    with context().workshop.home.database.write() as session:
+        text = _find(session, path.text_id)
+        recording = session.get_one(Recording, text.recording_id)
+        session.delete(text)
+        post(session, "recording", recording.episode_id, id=recording.id)
+    return Response(status=204)
+
+
+def _find(session: Session, text_id: str) -> BroughtText:
+    text = session.get(BroughtText, text_id)
+    if text is None:
+        raise Missing("no-text", "This text is not there any more. Bring it again.")
+    return text

@@ -1,0 +1,82 @@
+"""Texts fitted to real speech: what was said and when, what was not, and what does not belong at all."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+
+import numpy as np
+import pytest
+from conftest import DEMO, RATE, truth
+
+from bench.sync import speech_of
+from jaskel.core.problem import Problem
+from jaskel.speech.measure import edge_errors
+from jaskel.speech.recognise import packaged_weights, whisper
+from jaskel.speech.script import Script, fit_text
+
+SECONDS = 75
+NEVER_SAID = ["this", "paragraph", "was", "written", "down", "but", "nobody", "ever", "read", "it", "out", "at", "all"]
+
+pytestmark = pytest.mark.speech
+
+
+def said() -> list[dict]:
+    words = sorted(truth("interview")["words"], key=lambda word: word["start"])
+    return [word for word in words if word["kind"] == "speech" and word["end"] < SECONDS - 1]
+
+
+@pytest.fixture(scope="module")
+def sound(tmp_path_factory) -> np.ndarray:
+    return speech_of(DEMO / "interview.mp4", tmp_path_factory.mktemp("script"))[: SECONDS * 16_000]
+
+
+def fitted(sound: np.ndarray, text: list[str]) -> Script:
+    return fit_text(lambda a, b: sound[a // 3 : b // 3], SECONDS * RATE, text, whisper(packaged_weights()))
+
+
+def test_words_get_the_times_at_which_they_are_said(sound):
+    text = [word["text"] for word in said()]
+    script = fitted(sound, text)
+    assert [index for index, _ in script.words] == sorted(index for index, _ in script.words)
+    assert len(script.words) > 0.97 * len(text)
+    errors = edge_errors(said(), [(w.text, w.start / RATE, w.end / RATE) for _, w in script.words])
+    assert max(errors.percentile(50)) < 0.03
+    assert script.share > 0.8
+
+
+def test_what_was_never_said_is_told_apart(sound):
+    text = [word["text"] for word in said()]
+    script = fitted(sound, text[:90] + NEVER_SAID + text[90:])
+    ((begin, end),) = script.unspoken
+    assert abs(begin - 90) <= 2 and abs(end - 90 - len(NEVER_SAID)) <= 2
+    assert not [w for i, w in script.words if 92 < i < 90 + len(NEVER_SAID) - 2]
+
+
+def test_what_was_said_besides_is_told(sound):
+    words = said()
+    left_out = range(40, 52)
+    script = fitted(sound, [word["text"] for i, word in enumerate(words) if i not in left_out])
+    begin, end = words[40]["start"], words[51]["end"]
+    inside = [w for w in script.besides if begin - 0.5 < w.start / RATE < end + 0.5]
+    assert len(inside) >= 8
+
+
+def test_a_text_of_something_else_is_recognised_as_such(sound):
+    with pytest.raises(Problem, match="does not belong to the recording"):
+        fitted(sound, ["the", "quick", "brown", "fox", "jumps", "over", "the", "lazy", "dog", "while", "it", "rains"] * 12)
+
+
+def test_from_the_command_line(tmp_path):
+    text, out = tmp_path / "sail.txt", tmp_path / "sail.json"
+    words = sorted(truth("mending-a-sail")["words"], key=lambda word: word["start"])
+    text.write_text("INES: " + " ".join(word["text"] for word in words if word["kind"] == "speech") + "\nINES: Again.")
+    command = [sys.executable, "-m", "jaskel.cli", "align", str(DEMO / "mending-a-sail.mp4"), str(text), "--out", str(out)]
+    subprocess.run(command, check=True, capture_output=True)
+    body = json.loads(out.read_text())
+    assert {word["speaker"] for word in body["words"]} == {"Ines"}
+    assert all(0 <= word["start"] < word["end"] <= body["duration"] for word in body["words"])
+    text.write_bytes(b"")
+    told = subprocess.run(command, check=False, capture_output=True, text=True)
+    assert told.returncode == 2 and "no words" in told.stderr
