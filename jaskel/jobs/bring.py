@@ -101,7 +101,7 @@ def _become(workshop: Workshop, session: Session, recording: Recording, words: S
         home.transcripts.extend(session, recording, 0, recording.length, new)
     else:
         change = Change(recording.id, known.words, new)
-        edition = _edition_with(workshop, session, recording)
+        edition = edition_with(workshop, session, recording)
         if edition is None:
             home.transcripts.carry_out(session, change)
         else:
@@ -111,7 +111,7 @@ def _become(workshop: Workshop, session: Session, recording: Recording, words: S
     recording.transcript_state, recording.transcript_trouble = "done", ""
 
 
-def _edition_with(workshop: Workshop, session: Session, recording: Recording) -> EditionRow | None:
+def edition_with(workshop: Workshop, session: Session, recording: Recording) -> EditionRow | None:
     """The edition in whose history the step belongs: the first that uses the recording."""
     track = session.get(TrackRow, recording.id)
     name = track.session_id if track else recording.id

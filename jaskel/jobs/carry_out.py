@@ -71,13 +71,14 @@ Handler = Callable[[Workshop, Job, Progress], None]
 
 def handlers() -> dict[str, Handler]:
     """What is done for each kind of job."""
-    from jaskel.jobs import bring, export, fit, prepare, sync, transcribe
+    from jaskel.jobs import bring, export, fit, prepare, spell, sync, transcribe
 
     return {
         "prepare": prepare.prepare,
         "picture": prepare.picture,
         "bring": bring.bring,
         "fit": fit.fit_loose,
+        "spell": spell.spell,
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,
         "export": export.export_edition,

@@ -8,8 +8,10 @@ from scipy.ndimage import uniform_filter1d
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks
 from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.spell import spellings_of
 from jaskel.jobs.sync import attribute
 from jaskel.jobs.workshop import Workshop
+from jaskel.speech.house import house, mended
 from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.transcribe import Sound16k, check_language, transcribe
 from jaskel.store.models import Job, Recording, TrackRow
@@ -26,9 +28,18 @@ def transcribe_recording(workshop: Workshop, job: Job, progress: Progress) -> No
         recording = session.get_one(Recording, job.subject)
         recording.transcript_state = "running"
         reached = home.transcripts.reached(session, recording.id)
+        spellings = spellings_of(session, recording.episode.show_id)
     progress.report(reached)
     recogniser = whisper(workshop.settings.model or packaged_weights())
-    parts = transcribe(_own_sound(workshop, recording), recording.length, recogniser, recording.language, reached)
+    known = house(spellings)
+    parts = transcribe(
+        _own_sound(workshop, recording),
+        recording.length,
+        recogniser,
+        recording.language,
+        reached,
+        (lambda words: mended(words, known)) if spellings else list,
+    )
     for part in parts:
         with home.database.write() as session:
             recording = session.get_one(Recording, job.subject)

@@ -14,7 +14,7 @@ from functools import lru_cache
 import numpy as np
 
 from jaskel.speech.pronounce import pronunciation
-from jaskel.speech.recognise import RATE_16K, HeardWord, Utterance
+from jaskel.speech.recognise import RATE_16K, HeardWord
 
 FRAME = 0.01
 FRAME_CENTRE = 0.008
@@ -68,6 +68,11 @@ class PocketSphinxAligner:
                 return found
         return None
 
+    def lookup(self, word: str) -> str | None:
+        """The phones of a word in small letters, or None where the dictionary does not have it."""
+        phones: str | None = self._decoders[0].lookup_word(word)
+        return phones
+
     def _name(self, text: str) -> str:
         """The name under which the word stands in the decoders' dictionary."""
         phones = pronunciation(text, self._decoders[0].lookup_word)
@@ -87,19 +92,12 @@ def aligner() -> PocketSphinxAligner:
     return PocketSphinxAligner()
 
 
-def align_utterances(
-    sound: np.ndarray, utterances: Sequence[Utterance], voice: Sequence[tuple[float, float]]
-) -> list[TimedWord]:
-    """Times for all words of ``utterances``, heard in ``sound`` (float32 mono at 16 kHz).
+def align_words(sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[tuple[float, float]]) -> list[TimedWord]:
+    """Times for words heard in this order in ``sound`` (float32 mono at 16 kHz); their own times need only be rough.
 
     ``voice`` are the stretches of ``sound`` with voice in them, in seconds. Words that do not fit the sound are spread over
     the voice in their window by their length, and marked as not fitted.
     """
-    return align_words(sound, [word for utterance in utterances for word in utterance.words], voice)
-
-
-def align_words(sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[tuple[float, float]]) -> list[TimedWord]:
-    """The same for words in a row, whose own times need only be rough."""
     return _window(sound, words, voice, 0.0, len(sound) / RATE_16K)
 
 

@@ -12,11 +12,13 @@ from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Word, tidy_times
 from jaskel.speech.activity import LONGEST_PART, part_end, voiced
-from jaskel.speech.align import align_utterances
-from jaskel.speech.recognise import Recogniser
+from jaskel.speech.align import align_words
+from jaskel.speech.recognise import HeardWord, Recogniser
 
 Sound16k = Callable[[Ticks, Ticks], np.ndarray]
 """Gives the sound between two ticks as float32 mono at 16 kHz."""
+
+Mend = Callable[[Sequence[HeardWord]], Sequence[HeardWord]]
 
 FOREIGN_CONFIDENCE = 0.6
 """Below this median word probability the words are guesses. Measured: clear English 0.98, English under white noise of its own
@@ -36,9 +38,11 @@ class Part:
 
 
 def transcribe(
-    sound: Sound16k, length: Ticks, recogniser: Recogniser, language: str = "en", start: Ticks = 0
+    sound: Sound16k, length: Ticks, recogniser: Recogniser, language: str = "en", start: Ticks = 0, mend: Mend = list
 ) -> Iterator[Part]:
     """Yield the parts of a recording of ``length`` from ``start`` on, in order and without gaps.
+
+    ``mend`` puts recognised words right before their times are found.
 
     Raises
     ------
@@ -54,17 +58,23 @@ def transcribe(
         voice = voiced(heard)
         end = min(reach, at + from_seconds(part_end(voice, (reach - at) / RATE)))
         here = heard[: (end - at) // 3]
-        yield Part(at, end, _words(here, voice, at, end, recogniser, language))
+        yield Part(at, end, _words(here, voice, at, end, recogniser, language, mend))
         at = end
 
 
 def _words(
-    sound: np.ndarray, voice: list[tuple[float, float]], start: Ticks, end: Ticks, recogniser: Recogniser, language: str
+    sound: np.ndarray,
+    voice: list[tuple[float, float]],
+    start: Ticks,
+    end: Ticks,
+    recogniser: Recogniser,
+    language: str,
+    mend: Mend,
 ) -> tuple[Word, ...]:
     if not voice:
         return ()
-    utterances = recogniser.utterances(sound, language, voice)
-    timed = align_utterances(sound, utterances, voice)
+    heard = [word for utterance in recogniser.utterances(sound, language, voice) for word in utterance.words]
+    timed = align_words(sound, mend(heard), voice)
     words = tidy_times(
         [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed],  # type: ignore[misc]
         end - start,

@@ -162,6 +162,17 @@ class BroughtText(Base):
     created: Mapped[datetime] = mapped_column(default=now)
 
 
+class SpellingRow(Base):
+    """A house spelling of a show: a term, and what it was misheard as."""
+
+    __tablename__ = "spellings"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    show_id: Mapped[str] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
+    term: Mapped[str]
+    heard: Mapped[list[str]] = mapped_column(JSON)
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
 class SpokenPart(Base):
     """Names a row of the full-text index after the part of a transcript it is made from."""
 

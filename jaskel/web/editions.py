@@ -16,9 +16,10 @@ from jaskel.core.operations import Operation, PutBack, Retype, Strike
 from jaskel.core.page import UNSURE, Paragraph, Token
 from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.queue import send
+from jaskel.jobs.spell import spellings_of
 from jaskel.store.corrections import Corrections
 from jaskel.store.editions import Opened
-from jaskel.store.models import EditionRow, LogEntry, Recording, TrackRow, Voice
+from jaskel.store.models import EditionRow, Episode, LogEntry, Recording, TrackRow, Voice
 from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of, new_voice
 from jaskel.web.context import context
@@ -29,6 +30,7 @@ from jaskel.web.schemas import (
     EditionPath,
     GiveVoiceIn,
     HeadOut,
+    NewSpelling,
     OperationIn,
     PageOut,
     PassageIn,
@@ -187,7 +189,41 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         undo=entries[opened.history.undoable[-1]].summary if opened.history.undoable else None,
         redo=entries[opened.history.redoable[-1]].summary if opened.history.redoable else None,
         newest=StepOut(step=newest.step, summary=newest.summary) if newest else None,
+        proposal=_proposal(session, row, newest) if newest and newest.step == "do" else None,
     )
+
+
+LOOKED_BACK = 200
+"""So many earlier corrections are looked through for the same one."""
+
+
+def _proposal(session: Session, row: EditionRow, newest: LogEntry) -> NewSpelling | None:
+    """A house spelling to propose, where the newest correction was made once before in the show."""
+    wanted = _corrected(newest)
+    if wanted is None:
+        return None
+    show = row.episode.show
+    if any(spelling.term == wanted[1] and wanted[0] in spelling.heard for spelling in spellings_of(session, show.id)):
+        return None
+    earlier = session.scalars(
+        select(LogEntry)
+        .join(EditionRow, EditionRow.id == LogEntry.edition_id)
+        .join(Episode, Episode.id == EditionRow.episode_id)
+        .where(Episode.show_id == show.id, LogEntry.step == "do", LogEntry.summary.startswith("retyped “"))
+        .order_by(LogEntry.at.desc())
+        .limit(LOOKED_BACK)
+    )
+    again = any(_corrected(e) == wanted for e in earlier if (e.edition_id, e.number) != (newest.edition_id, newest.number))
+    return NewSpelling(term=wanted[1], heard=[wanted[0]]) if again else None
+
+
+def _corrected(entry: LogEntry) -> tuple[str, str] | None:
+    """What was retyped as what, where that was a few words; without the punctuation around them."""
+    changes = entry.operation.get("changes", []) if entry.operation["kind"] == Retype.kind else []
+    if not 1 <= len(changes) <= 500:
+        return None
+    old, new = (" ".join(word[0] for word in changes[0][side]).strip('.,;:!?…“”"()') for side in ("old", "new"))
+    return (old, new) if old and new and old != new and len(new.split()) <= 4 else None
 
 
 KINDS = {"word": "w", "rest": "r", "sound": "s"}

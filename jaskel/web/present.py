@@ -6,9 +6,20 @@ from flask import Response
 from pydantic import BaseModel
 
 from jaskel.media.probe import MediaInfo
-from jaskel.store.models import BroughtText, Export, Job, Recording, SessionRow, TrackRow, Voice
+from jaskel.store.models import BroughtText, Export, Job, Recording, SessionRow, SpellingRow, TrackRow, Voice
 from jaskel.store.sessions import shown_name
-from jaskel.web.schemas import BesidesOut, ExportOut, JobOut, PictureOut, RecordingOut, SessionOut, TextOut, TrackOut, VoiceOut
+from jaskel.web.schemas import (
+    BesidesOut,
+    ExportOut,
+    JobOut,
+    PictureOut,
+    RecordingOut,
+    SessionOut,
+    SpellingOut,
+    TextOut,
+    TrackOut,
+    VoiceOut,
+)
 
 
 def reply(body: BaseModel, status: int = 200) -> Response:
@@ -85,6 +96,10 @@ def text_out(text: BroughtText) -> TextOut:
         unspoken=report.get("unspoken", []),
         besides=[BesidesOut(text=said, at=at) for said, at in report.get("besides", [])],
     )
+
+
+def spelling_out(row: SpellingRow) -> SpellingOut:
+    return SpellingOut(id=row.id, term=row.term, heard=list(row.heard))
 
 
 def voice_out(voice: Voice) -> VoiceOut:

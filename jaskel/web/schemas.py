@@ -201,6 +201,29 @@ class TextOut(BaseModel):
     besides: list[BesidesOut]
 
 
+class NewSpelling(BaseModel):
+    """A term as the show writes it, and what it is misheard as."""
+
+    term: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    heard: Annotated[list[Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]], Field(max_length=20)] = []
+
+
+class SpellingOut(BaseModel):
+    id: str
+    term: str
+    heard: list[str]
+
+
+class SpellingPath(BaseModel):
+    spelling_id: str
+
+
+class ProposalsOut(BaseModel):
+    """House spellings that doubtful words might be meant for."""
+
+    terms: list[str]
+
+
 class TextPath(BaseModel):
     text_id: str
 
@@ -252,6 +275,7 @@ class EpisodeOut(BaseModel):
     sessions: list[SessionOut]
     voices: list[VoiceOut]
     texts: list[TextOut]
+    spellings: list[SpellingOut]
     editions: list[EditionBrief]
     jobs: list[JobOut]
     exports: list[ExportOut]
@@ -423,6 +447,7 @@ class HeadOut(BaseModel):
     undo: str | None
     redo: str | None
     newest: StepOut | None
+    proposal: NewSpelling | None
 
 
 class TokenOut(BaseModel):

@@ -10,10 +10,10 @@ from sqlalchemy.orm import Session, selectinload
 
 from jaskel.core.problem import Missing
 from jaskel.store import library, spoken
-from jaskel.store.models import BroughtText, EditionRow, Episode, Export, Job, LogEntry, Recording, Show, now
+from jaskel.store.models import BroughtText, EditionRow, Episode, Export, Job, LogEntry, Recording, Show, SpellingRow, now
 from jaskel.store.notices import post
 from jaskel.web.context import context
-from jaskel.web.present import export_out, job_out, recording_out, reply, session_out, text_out, voice_out
+from jaskel.web.present import export_out, job_out, recording_out, reply, session_out, spelling_out, text_out, voice_out
 from jaskel.web.schemas import (
     Duplicate,
     EditionBrief,
@@ -204,6 +204,9 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         .where(Recording.episode_id == episode.id)
         .order_by(BroughtText.created)
     )
+    spellings = session.scalars(
+        select(SpellingRow).where(SpellingRow.show_id == episode.show_id).order_by(func.lower(SpellingRow.term))
+    )
     editions = context().workshop.home.editions
     on_page = {name for row in episode.editions for name in editions.open(session, row.id).edition.recordings}
     session_of = {track.recording_id: row.id for row in episode.sessions for track in row.tracks}
@@ -220,6 +223,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         sessions=[session_out(row) for row in episode.sessions],
         voices=[voice_out(voice) for voice in episode.show.voices],
         texts=[text_out(text) for text in texts],
+        spellings=[spelling_out(row) for row in spellings],
         editions=[EditionBrief(id=e.id, name=e.name, revision=e.revision) for e in episode.editions],
         jobs=[job_out(job) for job in jobs],
         exports=[export_out(export) for export in exports],

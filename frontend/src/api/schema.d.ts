@@ -123,6 +123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** House spellings that the words between two laid times might be meant for, the likeliest first. */
+        get: operations["spellings_proposals_editions__edition_id__proposals_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/redo": {
         parameters: {
             query?: never;
@@ -274,6 +291,23 @@ export interface paths {
         put?: never;
         /** Propose that recordings were made at the same time; how they lie to one another is found from their sound. */
         post: operations["sessions_make_episodes__episode_id__sessions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/spell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the words of an episode right by the list; a step on its page that can be undone. */
+        post: operations["spellings_spell_episodes__episode_id__spell_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -642,6 +676,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shows/{show_id}/spellings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a term, or what it is misheard as to one that is there. */
+        post: operations["spellings_add_shows__show_id__spellings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spellings/{spelling_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a term off the list. What it mended stays. */
+        delete: operations["spellings_remove_spellings__spelling_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/texts/{text_id}": {
         parameters: {
             query?: never;
@@ -873,6 +941,8 @@ export interface components {
             show: string;
             /** Show Id */
             show_id: string;
+            /** Spellings */
+            spellings: components["schemas"]["SpellingOut"][];
             /** Texts */
             texts: components["schemas"]["TextOut"][];
             /** Title */
@@ -947,6 +1017,7 @@ export interface components {
             /** Name */
             name: string;
             newest: components["schemas"]["StepOut"] | null;
+            proposal: components["schemas"]["NewSpelling"] | null;
             /**
              * Recorded Time
              * @description Ticks, 48,000 to the second
@@ -1025,6 +1096,19 @@ export interface components {
             about: string;
             /** Name */
             name: string;
+        };
+        /**
+         * NewSpelling
+         * @description A term as the show writes it, and what it is misheard as.
+         */
+        NewSpelling: {
+            /**
+             * Heard
+             * @default []
+             */
+            heard: string[];
+            /** Term */
+            term: string;
         };
         /** OperationIn */
         OperationIn: {
@@ -1139,6 +1223,14 @@ export interface components {
              * @default about:blank
              */
             type: string;
+        };
+        /**
+         * ProposalsOut
+         * @description House spellings that doubtful words might be meant for.
+         */
+        ProposalsOut: {
+            /** Terms */
+            terms: string[];
         };
         /** PutBackIn */
         PutBackIn: {
@@ -1353,6 +1445,15 @@ export interface components {
             /** Start */
             start: number;
         };
+        /** SpellingOut */
+        SpellingOut: {
+            /** Heard */
+            heard: string[];
+            /** Id */
+            id: string;
+            /** Term */
+            term: string;
+        };
         /**
          * StepOut
          * @description The newest step of the history, in words.
@@ -1543,6 +1644,7 @@ export type SchemaNewEpisode = components['schemas']['NewEpisode'];
 export type SchemaNewExport = components['schemas']['NewExport'];
 export type SchemaNewSession = components['schemas']['NewSession'];
 export type SchemaNewShow = components['schemas']['NewShow'];
+export type SchemaNewSpelling = components['schemas']['NewSpelling'];
 export type SchemaOperationIn = components['schemas']['OperationIn'];
 export type SchemaPageOut = components['schemas']['PageOut'];
 export type SchemaPassageIn = components['schemas']['PassageIn'];
@@ -1551,6 +1653,7 @@ export type SchemaPictureOut = components['schemas']['PictureOut'];
 export type SchemaPlaceOut = components['schemas']['PlaceOut'];
 export type SchemaPlanOut = components['schemas']['PlanOut'];
 export type SchemaProblemOut = components['schemas']['ProblemOut'];
+export type SchemaProposalsOut = components['schemas']['ProposalsOut'];
 export type SchemaPutBackIn = components['schemas']['PutBackIn'];
 export type SchemaRangeField = components['schemas']['RangeField'];
 export type SchemaRecordingChange = components['schemas']['RecordingChange'];
@@ -1565,6 +1668,7 @@ export type SchemaShowChange = components['schemas']['ShowChange'];
 export type SchemaShowOut = components['schemas']['ShowOut'];
 export type SchemaShowsOut = components['schemas']['ShowsOut'];
 export type SchemaSpanOut = components['schemas']['SpanOut'];
+export type SchemaSpellingOut = components['schemas']['SpellingOut'];
 export type SchemaStepOut = components['schemas']['StepOut'];
 export type SchemaStrikeIn = components['schemas']['StrikeIn'];
 export type SchemaTakeText = components['schemas']['TakeText'];
@@ -1798,6 +1902,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    spellings_proposals_editions__edition_id__proposals_get: {
+        parameters: {
+            query: {
+                /** @description Ticks, 48,000 to the second */
+                begin: number;
+                /** @description Ticks, 48,000 to the second */
+                end: number;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalsOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2119,6 +2259,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    spellings_spell_episodes__episode_id__spell_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2808,6 +2979,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EpisodeOut"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    spellings_add_shows__show_id__spellings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSpelling"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpellingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    spellings_remove_spellings__spelling_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spelling_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

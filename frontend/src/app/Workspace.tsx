@@ -55,7 +55,7 @@ function Desk({ episode }: { episode: Episode }) {
   const tokens = useMemo(() => (page ? flatten(page) : { list: [], passage: [] }), [page]);
   const sources = useMemo(() => sourcesOf(episode), [episode]);
   const voices = useMemo(() => new Map(episode.voices.map((voice) => [voice.id, voice])), [episode.voices]);
-  const edit = useEdit(editionId);
+  const edit = useEdit(editionId, episode.show_id);
   const [helping, setHelping] = useState(false);
   const [dropping, setDropping] = useState(false);
   const reveal = useRef<(laid: number) => void>(() => undefined);
@@ -234,6 +234,18 @@ function Said({ undo }: { undo: () => void }) {
           )}
         >
           <span className="leading-snug">{said.text}</span>
+          {said.also && (
+            <button
+              type="button"
+              className="font-semibold whitespace-nowrap underline underline-offset-2"
+              onClick={() => {
+                said.also?.run();
+                desk().set({ said: null });
+              }}
+            >
+              {said.also.text}
+            </button>
+          )}
           {said.undo && (
             <button type="button" className="font-semibold underline underline-offset-2" onClick={undo}>
               Undo

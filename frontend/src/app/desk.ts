@@ -15,6 +15,8 @@ export interface Said {
   text: string;
   undo?: boolean;
   trouble?: boolean;
+  /** Something to be done besides, in a word or two. */
+  also?: { text: string; run: () => void };
   number: number;
 }
 
@@ -33,7 +35,7 @@ interface Desk {
   retyping: boolean;
   said: Said | null;
   set: (change: Partial<Omit<Desk, "set" | "say">>) => void;
-  say: (text: string, more?: { undo?: boolean; trouble?: boolean }) => void;
+  say: (text: string, more?: Omit<Said, "text" | "number">) => void;
 }
 
 let sayings = 0;

@@ -30,7 +30,17 @@ function sentence(before: Head | undefined, after: Head): string {
   return `${step.charAt(0).toUpperCase()}${step.slice(1)}${change}, ${clock(after.running_time)} left`;
 }
 
-export function useEdit(editionId: string): Edit {
+/** The same correction a second time: it may be one for the show's list. */
+function proposed(show_id: string, { proposal }: Head) {
+  if (!proposal) return {};
+  const add = () => {
+    const said = got(client.POST("/api/shows/{show_id}/spellings", { params: { path: { show_id } }, body: proposal }));
+    void said.then(() => desk().say(`“${proposal.term}” is a house spelling now`));
+  };
+  return { also: { text: `Always write “${proposal.term}”`, run: add } };
+}
+
+export function useEdit(editionId: string, showId: string): Edit {
   const queries = useQueryClient();
   // One after the other: each is made on the revision the one before led to.
   const line = useRef<Promise<void>>(Promise.resolve());
@@ -44,7 +54,7 @@ export function useEdit(editionId: string): Edit {
         try {
           const after = await send(before.revision);
           queries.setQueryData(key, after);
-          desk().say(sentence(before, after), { undo: after.newest?.step !== "undo" });
+          desk().say(sentence(before, after), { undo: after.newest?.step !== "undo", ...proposed(showId, after) });
         } catch (error) {
           const refusal = error instanceof Refusal ? error : new Refusal({ detail: String(error), code: "unexpected" });
           desk().say(refusal.message, { trouble: refusal.problem.code !== "nothing-changed" });
@@ -56,7 +66,7 @@ export function useEdit(editionId: string): Edit {
       if (known && painted) queries.setQueryData<Head>(key, { ...known, struck: painted });
       line.current = line.current.then(act);
     },
-    [editionId, queries],
+    [editionId, showId, queries],
   );
 
   const params = { path: { edition_id: editionId } };

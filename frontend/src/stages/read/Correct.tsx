@@ -1,6 +1,7 @@
 import { Check, ChevronDown, ChevronUp, Ear, PenLine } from "lucide-react";
+import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import type { Head, Voice } from "../../api/client";
+import { client, got, type Head, type Voice } from "../../api/client";
 import { desk, useDesk } from "../../app/desk";
 import type { Edit } from "../../page/edit";
 import { KINDS, places, step, UNSURE, type Kind } from "../../page/find";
@@ -21,7 +22,7 @@ interface CorrectProps {
 const NEW = "a new voice";
 
 /** What can be mended about the selected words. */
-export function Correct({ tokens, voices, edit }: CorrectProps) {
+export function Correct({ tokens, head, voices, edit }: CorrectProps) {
   const selection = useDesk((state) => state.selection);
   useDesk((state) => (state.playing ? 0 : state.playhead));
   const [onward, setOnward] = useState(false);
@@ -53,6 +54,7 @@ export function Correct({ tokens, voices, edit }: CorrectProps) {
           Run on
         </Button>
       </div>
+      {unsure && range && <Proposals head={head} range={range} edit={edit} />}
       <div className="mt-2 flex items-center gap-2">
         <select
           value=""
@@ -85,6 +87,27 @@ export function Correct({ tokens, voices, edit }: CorrectProps) {
         </label>
       </div>
     </>
+  );
+}
+
+/** House spellings that doubtful words may be meant for; one click retypes them so. */
+function Proposals({ head, range: [begin, end], edit }: { head: Head; range: readonly [number, number]; edit: Edit }) {
+  const found = useQuery({
+    queryKey: ["proposals", head.id, head.layout, begin, end],
+    queryFn: () => got(client.GET("/api/editions/{edition_id}/proposals", { params: { path: { edition_id: head.id }, query: { begin, end } } })),
+    staleTime: Infinity,
+  });
+  if (!found.data?.terms.length) return null;
+  return (
+    <p className="mt-2 flex flex-wrap items-center gap-1.5 text-soft">
+      Meant
+      {found.data.terms.map((term) => (
+        <Button key={term} className="!px-2 !py-0.5 font-serif" onClick={() => edit.operate({ kind: "retype", ranges: [{ begin, end }], text: term })}>
+          {term}
+        </Button>
+      ))}
+      ?
+    </p>
   );
 }
 

@@ -10,6 +10,7 @@ import { Button, Heading, Progress, Trouble } from "../../ui/controls";
 import { BringText } from "./BringText";
 import { Correct, StepThrough } from "./Correct";
 import { Find } from "./Find";
+import { Spellings } from "./Spellings";
 
 const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
@@ -94,6 +95,7 @@ export function ReadBench({ episode, page, head, tokens, voices, edit, reveal }:
           <Correct {...{ tokens, head, voices, edit, reveal }} />
           <StepThrough {...{ tokens, head, voices, edit, reveal }} />
           <Find {...{ page, tokens, voices, edit, reveal }} />
+          <Spellings episode={episode} />
         </>
       )}
       <Heading aside={`${(page?.words ?? 0).toLocaleString("en")} words`}>Transcripts</Heading>

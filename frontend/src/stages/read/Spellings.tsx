@@ -1,0 +1,61 @@
+import { SpellCheck, X } from "lucide-react";
+import { useState, type FormEvent } from "react";
+import { client, got, type Episode } from "../../api/client";
+import { useChange } from "../../api/queries";
+import { desk } from "../../app/desk";
+import { Button, Heading } from "../../ui/controls";
+
+const failed = (error: Error) => desk().say(error.message, { trouble: true });
+const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
+
+/** The show's own names and terms: put right wherever they are misheard, now and in every transcript to come. */
+export function Spellings({ episode }: { episode: Episode }) {
+  const [term, setTerm] = useState("");
+  const [heard, setHeard] = useState("");
+  const add = useChange(episode.id, (body: { term: string; heard: string[] }) =>
+    got(client.POST("/api/shows/{show_id}/spellings", { params: { path: { show_id: episode.show_id } }, body })),
+  );
+  const remove = useChange(episode.id, (spelling_id: string) => got(client.DELETE("/api/spellings/{spelling_id}", { params: { path: { spelling_id } } })));
+  const apply = useChange(episode.id, () => got(client.POST("/api/episodes/{episode_id}/spell", { params: { path: { episode_id: episode.id } } })));
+  const busy = episode.jobs.some((job) => job.kind === "spell" && (job.state === "queued" || job.state === "running"));
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (!term.trim()) return;
+    const body = { term: term.trim(), heard: heard.split(",").map((each) => each.trim()).filter(Boolean) };
+    add.mutate(body, {
+      onSuccess: () => {
+        setTerm("");
+        setHeard("");
+      },
+      onError: failed,
+    });
+  };
+  return (
+    <section aria-label="House spellings">
+      <Heading aside={episode.spellings.length ? `${episode.spellings.length}` : undefined}>House spellings</Heading>
+      {episode.spellings.length === 0 && <p className="mb-1.5 leading-snug text-soft">Names and terms of this show. They are put right wherever they are misheard.</p>}
+      <ul className="mb-1.5 flex flex-wrap gap-1">
+        {episode.spellings.map((spelling) => (
+          <li key={spelling.id} className="flex items-center gap-1 rounded-full border border-line bg-paper py-0.5 pr-1 pl-2.5 font-serif" title={spelling.heard.length ? `misheard as ${spelling.heard.join(", ")}` : undefined}>
+            {spelling.term}
+            <button type="button" aria-label={`Take ${spelling.term} off the list`} className="rounded-full p-0.5 text-soft hover:text-ink" onClick={() => remove.mutate(spelling.id, { onError: failed })}>
+              <X size={12} />
+            </button>
+          </li>
+        ))}
+      </ul>
+      <form onSubmit={submit} className="flex gap-1.5">
+        <input value={term} placeholder="Name or term" aria-label="Name or term" maxLength={80} onChange={(event) => setTerm(event.target.value)} className={FIELD} />
+        <input value={heard} placeholder="misheard as" aria-label="Misheard as" maxLength={200} onChange={(event) => setHeard(event.target.value)} className={FIELD} />
+        <Button type="submit" disabled={!term.trim()}>
+          Add
+        </Button>
+      </form>
+      {episode.spellings.length > 0 && (
+        <Button className="mt-1.5" disabled={busy} hint="One step that can be undone" onClick={() => apply.mutate(undefined, { onError: failed })}>
+          <SpellCheck size={14} /> {busy ? "Looking through the words …" : "Put this episode right"}
+        </Button>
+      )}
+    </section>
+  );
+}

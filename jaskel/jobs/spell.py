@@ -1,0 +1,62 @@
+"""Putting house spellings right in what is transcribed already: one step of the edition's history for each recording."""
+
+from __future__ import annotations
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jaskel.core.operations import Retype
+from jaskel.core.retype import Change, put_in, retype
+from jaskel.core.spellings import House, Spelling
+from jaskel.core.transcript import Transcript
+from jaskel.jobs.bring import edition_with
+from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.fit import start_fitting
+from jaskel.jobs.queue import send
+from jaskel.jobs.workshop import Workshop
+from jaskel.speech.house import house
+from jaskel.store.models import Episode, Job, Recording, SpellingRow
+from jaskel.store.notices import post
+
+
+def spellings_of(session: Session, show_id: str) -> list[Spelling]:
+    """The house spellings of a show."""
+    rows = session.scalars(select(SpellingRow).where(SpellingRow.show_id == show_id).order_by(SpellingRow.created))
+    return [Spelling(row.term, tuple(row.heard)) for row in rows]
+
+
+def spell(workshop: Workshop, job: Job, progress: Progress) -> None:
+    """Mend the transcripts of an episode by the spellings of its show."""
+    home = workshop.home
+    with home.database.read() as session:
+        episode = session.get_one(Episode, job.subject)
+        known = house(spellings_of(session, episode.show_id))
+        names = [recording.id for recording in episode.recordings if recording.transcript_state == "done"]
+    for number, name in enumerate(names, 1):
+        jobs: list[str] = []
+        with home.database.write() as session:
+            recording = session.get_one(Recording, name)
+            changes = changes_by(known, name, home.transcripts.of(session, recording))
+            edition = edition_with(workshop, session, recording)
+            if changes and edition:
+                operation = Retype(changes)
+                opened = home.editions.open(session, edition.id)
+                done = home.editions.perform(session, edition.id, opened.revision, operation, lambda _: "")
+                post(session, "edition", episode.id, id=edition.id, revision=done.revision)
+                post(session, "transcript", episode.id, recording=name, revision=recording.transcript_revision)
+                jobs = start_fitting(session, operation)
+        for each in jobs:
+            send(home, each)
+        progress(number)
+
+
+def changes_by(spellings: House, recording: str, transcript: Transcript) -> tuple[Change, ...]:
+    """What the spellings change in a transcript, last first so that places before stay where they are."""
+    changes: list[Change] = []
+    words = transcript.words
+    for mending in reversed(spellings.mendings(words)):
+        if mending.sure:
+            change = retype(recording, transcript, words[mending.first].start, words[mending.last - 1].end, mending.text)
+            changes.append(change)
+            transcript = put_in(transcript, change)
+    return tuple(changes)

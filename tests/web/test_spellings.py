@@ -1,0 +1,89 @@
+"""House spellings through the API: kept for the show, applied as one step, proposed when a correction comes back."""
+
+from __future__ import annotations
+
+import pytest
+from conftest import RATE, tone, write_media
+from test_api import Jaskel
+from test_retyping import edition, find, operate, over, tokens, turn
+
+from jaskel.core.transcript import Word
+
+
+@pytest.fixture
+def jaskel(settings):
+    made = Jaskel(settings)
+    yield made
+    made.workshop.close()
+
+
+@pytest.fixture
+def episode(jaskel, tmp_path):
+    made = jaskel.episode()
+    recording = jaskel.upload(made["id"], write_media(tmp_path / "a.flac", tone(12)))["id"]
+    jaskel.work()
+    said = ["in", "Tarnhyth.", "I", "am", "Teoh", "Marsh,", "of", "Tarnhyth."]
+    jaskel.words(recording, [Word(text, i * RATE, i * RATE + RATE * 4 // 5, 0.8) for i, text in enumerate(said)])
+    return jaskel.get(f"/api/episodes/{made['id']}")
+
+
+def add(jaskel, episode, term, *heard):
+    return jaskel.post(f"/api/shows/{episode['show_id']}/spellings", {"term": term, "heard": list(heard)}, 201)
+
+
+def text(jaskel, episode):
+    return " ".join(t["text"] for t in tokens(jaskel, episode))
+
+
+def listed(jaskel, episode):
+    return {s["term"]: s["heard"] for s in jaskel.get(f"/api/episodes/{episode['id']}")["spellings"]}
+
+
+def test_the_list_belongs_to_the_show(jaskel, episode):
+    add(jaskel, episode, "Tarn Hythe")
+    add(jaskel, episode, "tarn hythe", "turn hide")
+    gone = add(jaskel, episode, "Heron")["id"]
+    other = jaskel.post(f"/api/shows/{episode['show_id']}/episodes", {"title": "Next"}, 201)
+    assert listed(jaskel, other) == {"tarn hythe": ["turn hide"], "Heron": []}
+    assert jaskel.client.delete(f"/api/spellings/{gone}").status_code == 204
+    assert "Heron" not in listed(jaskel, episode)
+
+
+def test_an_episode_is_put_right_in_one_step_and_back(jaskel, episode):
+    add(jaskel, episode, "Tarn Hythe")
+    add(jaskel, episode, "Teo Marsh")
+    before = text(jaskel, episode)
+    jaskel.post(f"/api/episodes/{episode['id']}/spell", status=202)
+    jaskel.work()
+    assert text(jaskel, episode) == "in Tarn Hythe. I am Teo Marsh, of Tarn Hythe."
+    assert turn(jaskel, edition(episode), "undo")["redo"] == "retyped 3 places"
+    assert text(jaskel, episode) == before
+
+
+def test_without_a_list_it_says_what_to_do(jaskel, episode):
+    told = jaskel.post(f"/api/episodes/{episode['id']}/spell", status=422)
+    assert "Add a name or a term first" in told["detail"]
+
+
+def test_proposals_for_doubtful_words(jaskel, episode):
+    assert jaskel.get(f"/api/editions/{edition(episode)}/proposals?begin=0&end={RATE}")["terms"] == []
+    add(jaskel, episode, "Teo Marsh")
+    (place,) = over(find(jaskel, episode, "Teoh"), find(jaskel, episode, "Marsh,"))
+    found = jaskel.get(f"/api/editions/{edition(episode)}/proposals?begin={place['begin']}&end={place['end']}")
+    assert found["terms"] == ["Teo Marsh"]
+
+
+def test_the_same_correction_twice_proposes_a_spelling(jaskel, episode):
+    first, second = [t for t in tokens(jaskel, episode) if t["text"] == "Tarnhyth."]
+    head = operate(jaskel, edition(episode), kind="retype", ranges=over(first), text="Tarn Hythe.")
+    assert head["proposal"] is None
+    head = operate(jaskel, edition(episode), kind="retype", ranges=over(second), text="Tarn Hythe.")
+    assert head["proposal"] == {"term": "Tarn Hythe", "heard": ["Tarnhyth"]}
+    jaskel.post(f"/api/shows/{episode['show_id']}/spellings", head["proposal"], 201)
+    assert jaskel.get(f"/api/editions/{edition(episode)}")["proposal"] is None
+
+
+def test_an_empty_term_is_refused(jaskel, episode):
+    assert (
+        jaskel.post(f"/api/shows/{episode['show_id']}/spellings", {"term": " ", "heard": []}, 422)["code"] == "not-understood"
+    )
