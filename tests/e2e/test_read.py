@@ -125,3 +125,14 @@ def test_a_script_is_brought_and_becomes_the_transcript(reading, tmp_path):
     reading.hold(Keys.CONTROL, "z")
     wait(lambda: not reading.find("Find").find_elements(By.CSS_SELECTOR, "[aria-label='Places found'] li"))
     assert not reading.trouble()
+
+
+def test_a_house_spelling_is_put_right_everywhere_and_taken_back(reading):
+    reading.type("Name or term", "Ropewalk")
+    reading.click("Add")
+    reading.find("Take Ropewalk off the list")
+    reading.click("Put this episode right")
+    reading.word("Ropewalk,")
+    reading.find("Transcript").click()
+    reading.hold(Keys.CONTROL, "z")
+    wait(lambda: words(reading, "Walk") and not words(reading, "Ropewalk"))
