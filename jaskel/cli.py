@@ -9,6 +9,7 @@ import sys
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -19,7 +20,7 @@ if TYPE_CHECKING:
     from jaskel.core.transcript import Word
     from jaskel.media.conform import Conformed
     from jaskel.speech.recognise import Recogniser
-    from jaskel.speech.transcribe import Sound16k
+    from jaskel.speech.transcribe import Mend, Sound16k
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -42,6 +43,8 @@ def main(arguments: list[str] | None = None) -> int:
     transcribe.add_argument("--language", default="en")
     transcribe.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
     transcribe.add_argument("--script", type=Path, help="a text of what was meant to be said; its words lead")
+    transcribe.add_argument("--spellings", type=Path, help="names and terms, one a line: then what they are misheard as")
+    transcribe.add_argument("--voices", type=int, metavar="N", help="tell so many voices apart")
     transcribe.set_defaults(run=_transcribe)
 
     align = commands.add_parser("align", help="write the words of a text with the times at which they are said")
@@ -128,11 +131,15 @@ def _transcribe(options: argparse.Namespace) -> int:
     from jaskel.media.brought import read_text
     from jaskel.speech.script import fit_text, transcript_of
     from jaskel.speech.transcribe import check_language, transcribe
+    from jaskel.speech.voices import voices_of
 
+    if options.voices is not None and not 1 <= options.voices <= 6:
+        raise Problem("voices", "--voices takes a number from 1 to 6.")
     script = read_text(options.script.read_bytes(), options.script.name) if options.script else None
     with _listening(options) as (sound, done, recogniser):
         words: list[Word] = []
-        for part in transcribe(sound, done.length, recogniser, options.language):
+        mend = _mending(options.spellings) if options.spellings else list
+        for part in transcribe(sound, done.length, recogniser, options.language, mend=mend):
             words += part.words
             print(f"\r{clock(part.end)} of {clock(done.length)}", end="", file=sys.stderr, flush=True)
         print(file=sys.stderr)
@@ -141,8 +148,21 @@ def _transcribe(options: argparse.Namespace) -> int:
             said = [word.text for word in script.words]
             fitted = fit_text(sound, done.length, said, recogniser, options.language, known=words)
             words = list(transcript_of(fitted, done.length).words)
+        if options.voices:
+            told = voices_of(sound, words, options.voices)
+            words = [replace(word, voice=f"Voice {number + 1}") for word, number in zip(words, told, strict=True)]
     _write(options.out, done, options.language, [(word, word.voice) for word in words])
     return 0
+
+
+def _mending(spellings: Path) -> Mend:
+    """House spellings from a file: ``Tarn Hythe: turn hide, tarnhyth`` on a line."""
+    from jaskel.core.spellings import Spelling
+    from jaskel.speech.house import house, mended
+
+    lines = (line.partition(":") for line in spellings.read_text(encoding="utf-8").splitlines() if line.strip())
+    known = house([Spelling(term.strip(), tuple(h.strip() for h in heard.split(",") if h.strip())) for term, _, heard in lines])
+    return lambda words: mended(words, known)
 
 
 def _align(options: argparse.Namespace) -> int:

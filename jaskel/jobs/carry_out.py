@@ -28,8 +28,8 @@ REPORT_SECONDS = 0.25
 MOST_ATTEMPTS = 3
 """A job whose worker died this often is not tried again by itself."""
 
-ONE_AT_A_TIME = ("transcribe",)
-"""Kinds of which only one runs at once: the recogniser uses all processors anyway."""
+ONE_AT_A_TIME = ("transcribe", "picture")
+"""Kinds of which only one runs at once: they use all processors anyway, and what people wait for goes before."""
 
 stopping = Event()
 """Set when the worker is asked to end; running jobs then go back to the queue."""
@@ -71,7 +71,7 @@ Handler = Callable[[Workshop, Job, Progress], None]
 
 def handlers() -> dict[str, Handler]:
     """What is done for each kind of job."""
-    from jaskel.jobs import bring, export, fit, prepare, spell, sync, transcribe
+    from jaskel.jobs import bring, export, fit, prepare, spell, sync, transcribe, voices
 
     return {
         "prepare": prepare.prepare,
@@ -79,6 +79,7 @@ def handlers() -> dict[str, Handler]:
         "bring": bring.bring,
         "fit": fit.fit_loose,
         "spell": spell.spell,
+        "voices": voices.tell_apart,
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,
         "export": export.export_edition,

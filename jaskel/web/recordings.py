@@ -15,8 +15,18 @@ from jaskel.media.probe import MediaInfo, probe, room_for
 from jaskel.store.models import EditionRow, Episode, Job, LogEntry, Recording, TrackRow
 from jaskel.store.notices import post
 from jaskel.web.context import context
-from jaskel.web.present import recording_out, reply
-from jaskel.web.schemas import EpisodePath, RecordingChange, RecordingOut, RecordingPath, RemoveQuery, Reuse, UploadQuery
+from jaskel.web.present import job_out, recording_out, reply
+from jaskel.web.schemas import (
+    EpisodePath,
+    JobOut,
+    RecordingChange,
+    RecordingOut,
+    RecordingPath,
+    RemoveQuery,
+    Reuse,
+    TellApart,
+    UploadQuery,
+)
 from jaskel.web.shows import find_episode
 
 api = APIBlueprint("recordings", __name__, url_prefix="/api")
@@ -184,6 +194,21 @@ def transcribe(path: RecordingPath):  # type: ignore[no-untyped-def]
         post(session, "recording", recording.episode_id, id=recording.id)
     send(home, job)
     return reply(recording_out(recording))
+
+
+@api.post("/recordings/<recording_id>/voices", responses={202: JobOut})
+def tell_voices_apart(path: RecordingPath, body: TellApart):  # type: ignore[no-untyped-def]
+    """Find who says what in a recording of several voices; a step on the page that can be undone."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        recording = find_recording(session, path.recording_id)
+        if recording.transcript_state != "done":
+            raise Problem("no-words", "This recording has no transcript yet. Let it be transcribed first.")
+        if session.get(TrackRow, recording.id):
+            raise Problem("in-a-session", "This recording is a track of a session, which has one voice. Name it under Gather.")
+        job = add_job(session, "voices", recording.episode_id, recording.id, recording.length, count=body.count)
+    send(home, job.id)
+    return reply(job_out(job), 202)
 
 
 @api.get("/recordings/<recording_id>/peaks")

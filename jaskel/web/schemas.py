@@ -355,6 +355,12 @@ class VoiceChange(BaseModel):
     name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
 
 
+class TellApart(BaseModel):
+    """How many voices there are; left out, as many as are found."""
+
+    count: Annotated[int | None, Field(ge=1, le=6)] = None
+
+
 class MergeVoices(BaseModel):
     into: str
 

@@ -27,7 +27,7 @@ def test_four_files_become_one_conversation(person, empty):
     person.see("Drop files here")
     files = person.driver.find_element(By.CSS_SELECTOR, "input[type=file]")
     files.send_keys("\n".join(str(MEDIA / name) for name in FILES))
-    person.see("These were recorded at the same time", 120)
+    person.see("These were recorded at the same time", 240)
     assert "100 % sure" in person.find("interview-teo.ogg").text
     for name, voice in (("orla", "Orla Venn"), ("teo", "Teo Marsh")):
         person.type(f"Voice of interview-{name}.ogg", voice + Keys.ENTER)
@@ -39,7 +39,7 @@ def test_four_files_become_one_conversation(person, empty):
         names = {element.text for element in person.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Voice ']")}
         return {"Orla Venn", "Teo Marsh"} <= names
 
-    wait(both_speak, 150)
+    wait(both_speak, 240)
     staves = person.driver.find_element(By.CSS_SELECTOR, ".score").get_attribute("style")
     assert "--staves: 2" in staves
     # One name, changed once, is changed wherever the voice speaks.

@@ -134,6 +134,21 @@ class TestVoicesAndPassages:
         operate(jaskel, edition(episode), kind="passage", at=at, begins=False)
         assert beginnings() == before
 
+    def test_voices_are_told_apart_in_one_step(self, jaskel, episode):
+        recording = jaskel.get(f"/api/episodes/{episode['id']}")["recordings"][0]["id"]
+        jaskel.post(f"/api/recordings/{recording}/voices", {"count": 2}, 202)
+        jaskel.work()
+        voices = {p["voice"] for p in page(jaskel, episode["id"])["passages"]}
+        assert len(voices) >= 1 and None not in voices
+        turn(jaskel, edition(episode), "undo")
+        assert {p["voice"] for p in page(jaskel, episode["id"])["passages"]} == {None}
+
+    def test_without_words_there_is_nothing_to_tell_apart(self, jaskel, tmp_path):
+        made = jaskel.episode()
+        recording = jaskel.upload(made["id"], write_media(tmp_path / "b.flac", tone(3)))["id"]
+        jaskel.work()
+        assert "no transcript yet" in jaskel.post(f"/api/recordings/{recording}/voices", {}, 422)["detail"]
+
 
 class TestInASession:
     @pytest.fixture

@@ -522,6 +522,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{recording_id}/voices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find who says what in a recording of several voices; a step on the page that can be undone. */
+        post: operations["recordings_tell_voices_apart_recordings__recording_id__voices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/search": {
         parameters: {
             query?: never;
@@ -1491,6 +1508,17 @@ export interface components {
             own_times: boolean;
         };
         /**
+         * TellApart
+         * @description How many voices there are; left out, as many as are found.
+         */
+        TellApart: {
+            /**
+             * Count
+             * @default null
+             */
+            count: number | null;
+        };
+        /**
          * TextOut
          * @description A text brought to a recording, as it was understood, and how it compared with the sound.
          */
@@ -1672,6 +1700,7 @@ export type SchemaSpellingOut = components['schemas']['SpellingOut'];
 export type SchemaStepOut = components['schemas']['StepOut'];
 export type SchemaStrikeIn = components['schemas']['StrikeIn'];
 export type SchemaTakeText = components['schemas']['TakeText'];
+export type SchemaTellApart = components['schemas']['TellApart'];
 export type SchemaTextOut = components['schemas']['TextOut'];
 export type SchemaTokenOut = components['schemas']['TokenOut'];
 export type SchemaTrackChange = components['schemas']['TrackChange'];
@@ -2661,6 +2690,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    recordings_tell_voices_apart_recordings__recording_id__voices_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TellApart"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,4 +1,5 @@
 import { CircleStop, RotateCcw } from "lucide-react";
+import { useState } from "react";
 import type { Episode, Head, Job, PageWords, Recording, Voice } from "../../api/client";
 import { client, got } from "../../api/client";
 import { useChange } from "../../api/queries";
@@ -25,7 +26,12 @@ export function TranscriptState({ episode, recording }: { episode: Episode; reco
   if (recording.state !== "ready") return null;
   switch (recording.transcript) {
     case "done":
-      return <p className="text-green">Transcribed</p>;
+      return (
+        <>
+          <p className="text-green">Transcribed</p>
+          {!recording.session && <TellApart episode={episode} recording={recording} />}
+        </>
+      );
     case "failed":
       return (
         <div className="space-y-1.5">
@@ -51,6 +57,35 @@ export function TranscriptState({ episode, recording }: { episode: Episode; reco
     default:
       return <Working job={job} total={recording.length} onStop={(id) => stop.mutate(id, { onError: failed })} verb="Transcribing" />;
   }
+}
+
+/** Who says what in a recording of several voices. */
+function TellApart({ episode, recording }: { episode: Episode; recording: Recording }) {
+  const [count, setCount] = useState("");
+  const start = useChange(episode.id, () =>
+    got(
+      client.POST("/api/recordings/{recording_id}/voices", {
+        params: { path: { recording_id: recording.id } },
+        body: { count: count ? Number(count) : null },
+      }),
+    ),
+  );
+  const busy = episode.jobs.some((job) => job.kind === "voices" && job.subject === recording.id && (job.state === "queued" || job.state === "running"));
+  return (
+    <div className="flex items-center gap-1.5">
+      <Button disabled={busy} hint="Finds who says what; can be undone" onClick={() => start.mutate(undefined, { onError: failed })}>
+        {busy ? "Listening to the voices …" : "Tell voices apart"}
+      </Button>
+      <select value={count} aria-label="How many voices" onChange={(event) => setCount(event.target.value)} className="rounded-md border border-line bg-paper px-1.5 py-1">
+        <option value="">find how many</option>
+        {[2, 3, 4, 5, 6].map((each) => (
+          <option key={each} value={each}>
+            {each} voices
+          </option>
+        ))}
+      </select>
+    </div>
+  );
 }
 
 export function Working({ job, total, verb, onStop }: { job: Job | undefined; total: number; verb: string; onStop: (id: string) => void }) {
