@@ -2,72 +2,15 @@
 
 from __future__ import annotations
 
-import json
-from pathlib import Path
-
 import numpy as np
 import pytest
-from conftest import RATE, tone, write_media
+from conftest import RATE, Jaskel, tone, write_media
 from sqlalchemy import select
 
 from jaskel.core.transcript import Word
-from jaskel.jobs.carry_out import carry_out, recover
+from jaskel.jobs.carry_out import recover
 from jaskel.jobs.queue import cancel, retry
-from jaskel.jobs.workshop import Workshop
-from jaskel.store.models import Job, Recording
-from jaskel.web.app import create_app
-
-
-class Jaskel:
-    """A server without sockets, whose jobs are done when asked to."""
-
-    def __init__(self, settings):
-        self.workshop = Workshop(settings)
-        self.workshop.home.database.migrate()
-        self.settings = settings
-        self.client = create_app(settings).test_client()
-
-    def get(self, path, status=200):
-        return self._checked(self.client.get(path), status)
-
-    def post(self, path, body=None, status=200):
-        return self._checked(self.client.post(path, json=body), status)
-
-    def upload(self, episode, path: Path, status=201, transcribe=False, **more):
-        url = f"/api/episodes/{episode}/recordings?name={path.name}&transcribe={str(transcribe).lower()}"
-        return self._checked(self.client.post(url, data=path.read_bytes(), **more), status)
-
-    @staticmethod
-    def _checked(response, status):
-        assert response.status_code == status, response.text
-        if response.mimetype.endswith("json"):
-            return json.loads(response.text)
-        return response
-
-    def episode(self):
-        show = self.post("/api/shows", {"name": "Ropewalk"}, 201)
-        return self.post(f"/api/shows/{show['id']}/episodes", {"title": "The dry hull"}, 201)
-
-    def work(self):
-        while True:
-            with self.workshop.home.database.read() as session:
-                waiting = session.scalar(select(Job.id).where(Job.state == "queued").order_by(Job.created).limit(1))
-            if waiting is None:
-                return
-            carry_out(self.workshop, waiting)
-
-    def words(self, recording, words):
-        with self.workshop.home.database.write() as session:
-            row = session.get_one(Recording, recording)
-            self.workshop.home.transcripts.extend(session, row, 0, row.length, words)
-            row.transcript_state = "done"
-
-
-@pytest.fixture
-def jaskel(settings):
-    made = Jaskel(settings)
-    yield made
-    made.workshop.close()
+from jaskel.store.models import Job
 
 
 @pytest.fixture

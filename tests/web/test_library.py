@@ -5,19 +5,12 @@ from __future__ import annotations
 import pytest
 from conftest import RATE, tone, write_media
 from sqlalchemy import event
-from test_api import Jaskel, strike
+from test_api import strike
 
 from jaskel.core.transcript import Word
 from jaskel.store import library
 from jaskel.store.models import Recording
 from jaskel.web.app import create_app
-
-
-@pytest.fixture
-def jaskel(settings):
-    made = Jaskel(settings)
-    yield made
-    made.workshop.close()
 
 
 @pytest.fixture

@@ -4,17 +4,9 @@ from __future__ import annotations
 
 import pytest
 from conftest import RATE, truth, write_media
-from test_api import Jaskel
 from test_sessions import change, page, proposed, speech, tone
 
 from jaskel.core.transcript import Word
-
-
-@pytest.fixture
-def jaskel(settings):
-    made = Jaskel(settings)
-    yield made
-    made.workshop.close()
 
 
 @pytest.fixture

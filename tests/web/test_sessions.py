@@ -6,16 +6,8 @@ import numpy as np
 import pytest
 import soundfile
 from conftest import DEMO, RATE, tone, write_media
-from test_api import Jaskel
 
 from jaskel.core.transcript import Word
-
-
-@pytest.fixture
-def jaskel(settings):
-    made = Jaskel(settings)
-    yield made
-    made.workshop.close()
 
 
 def noise(seconds: float, seed: int) -> np.ndarray:

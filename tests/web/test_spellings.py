@@ -4,17 +4,9 @@ from __future__ import annotations
 
 import pytest
 from conftest import RATE, tone, write_media
-from test_api import Jaskel
 from test_retyping import edition, find, operate, over, tokens, turn
 
 from jaskel.core.transcript import Word
-
-
-@pytest.fixture
-def jaskel(settings):
-    made = Jaskel(settings)
-    yield made
-    made.workshop.close()
 
 
 @pytest.fixture

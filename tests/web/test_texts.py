@@ -4,20 +4,11 @@ from __future__ import annotations
 
 import pytest
 from conftest import RATE, truth, write_media
-from test_api import Jaskel
 from test_retyping import turn
 from test_sessions import page, speech
 
 from jaskel.core.transcript import Word
 from jaskel.store.models import Recording
-
-
-@pytest.fixture
-def jaskel(settings):
-    made = Jaskel(settings)
-    yield made
-    made.workshop.close()
-
 
 SAID = [w for w in truth("interview")["words"] if w["voice"] == "orla" and w["start"] > 15 and w["end"] < 45]
 
