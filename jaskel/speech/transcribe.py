@@ -50,7 +50,11 @@ def transcribe(
         ``language-unknown`` when the recogniser has no weights for ``language``.
     """
     if language not in recogniser.languages:
-        raise Problem("language-unknown", f"The installed weights do not know the language “{language}”.")
+        raise Problem(
+            "language-unknown",
+            f"The installed weights do not know the language “{language}”. Start Jaskel with a folder of weights that do "
+            "(JASKEL_MODEL=/path/to/folder ./run serve) and transcribe again, or bring captions with times.",
+        )
     at = start
     while at < length:
         reach = min(length, at + from_seconds(LONGEST_PART))

@@ -162,6 +162,19 @@ class BroughtText(Base):
     created: Mapped[datetime] = mapped_column(default=now)
 
 
+class Take(Base):
+    """Something being recorded in a browser. ``beat`` is when its last chunk came."""
+
+    __tablename__ = "takes"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    chunks: Mapped[int] = mapped_column(default=0)
+    size: Mapped[int] = mapped_column(default=0)
+    beat: Mapped[float] = mapped_column(default=0.0)
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
 class SpellingRow(Base):
     """A house spelling of a show: a term, and what it was misheard as."""
 

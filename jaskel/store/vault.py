@@ -46,7 +46,7 @@ class Vault:
 
     def __init__(self, root: Path) -> None:
         self.root = root
-        for folder in ("incoming", "originals", "derived", "exports"):
+        for folder in ("incoming", "originals", "derived", "exports", "takes"):
             (root / folder).mkdir(parents=True, exist_ok=True)
 
     @contextmanager
@@ -118,6 +118,18 @@ class Vault:
 
     def export(self, export_id: str) -> Path:
         return self.root / "exports" / export_id
+
+    def take(self, take_id: str) -> Path:
+        return self.root / "takes" / take_id
+
+    def append(self, take_id: str, at: int, content: bytes) -> None:
+        """Write a chunk of a take at byte ``at``; what an attempt that failed left after that is overwritten."""
+        with self.take(take_id).open("r+b") as file:
+            file.seek(at)
+            file.write(content)
+            file.truncate()
+            file.flush()
+            os.fsync(file.fileno())
 
     @contextmanager
     def making(self, place: Path) -> Iterator[Path]:

@@ -14,7 +14,7 @@ from werkzeug.exceptions import HTTPException
 from jaskel import __version__
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.settings import Settings
-from jaskel.web import editions, listening, notices, recordings, sessions, shows, spellings, texts, voices, work
+from jaskel.web import editions, listening, notices, recordings, sessions, shows, spellings, takes, texts, voices, work
 from jaskel.web.context import Context
 from jaskel.web.present import reply
 from jaskel.web.schemas import ProblemOut
@@ -37,7 +37,7 @@ def create_app(settings: Settings) -> Flask:
         doc_prefix="/api/description",
     )
     app.extensions["jaskel"] = Context(settings)
-    for module in (shows, recordings, sessions, voices, texts, spellings, editions, listening, work, notices):
+    for module in (shows, recordings, sessions, voices, texts, spellings, takes, editions, listening, work, notices):
         app.register_api(module.api)
     app.before_request(lambda: _refuse_foreign(settings))
     app.register_error_handler(Problem, _problem)

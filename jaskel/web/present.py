@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import time
+
 from flask import Response
 from pydantic import BaseModel
 
 from jaskel.media.probe import MediaInfo
-from jaskel.store.models import BroughtText, Export, Job, Recording, SessionRow, SpellingRow, TrackRow, Voice
+from jaskel.store.models import BroughtText, Export, Job, Recording, SessionRow, SpellingRow, Take, TrackRow, Voice
 from jaskel.store.sessions import shown_name
 from jaskel.web.schemas import (
     BesidesOut,
@@ -16,6 +18,7 @@ from jaskel.web.schemas import (
     RecordingOut,
     SessionOut,
     SpellingOut,
+    TakeOut,
     TextOut,
     TrackOut,
     VoiceOut,
@@ -49,6 +52,7 @@ def recording_out(recording: Recording, session: str | None = None, on_page: boo
         working_copy=recording.has_working_copy,
         placed=recording.placed or on_page,
         session=session,
+        language=recording.language,
         transcript=recording.transcript_state,  # type: ignore[arg-type]
         transcript_trouble=recording.transcript_trouble,
         transcript_revision=recording.transcript_revision,
@@ -96,6 +100,10 @@ def text_out(text: BroughtText) -> TextOut:
         unspoken=report.get("unspoken", []),
         besides=[BesidesOut(text=said, at=at) for said, at in report.get("besides", [])],
     )
+
+
+def take_out(take: Take) -> TakeOut:
+    return TakeOut(id=take.id, name=take.name, chunks=take.chunks, size=take.size, silent=max(0.0, time.time() - take.beat))
 
 
 def spelling_out(row: SpellingRow) -> SpellingOut:

@@ -48,7 +48,15 @@ def upload(path: EpisodePath, query: UploadQuery):  # type: ignore[no-untyped-de
         with home.database.read() as session:
             _refuse_twin(session, received.digest, query.name)
         home.vault.keep(received)
-    return _add(path.episode_id, query.name, received.digest, received.size, info, query.transcribe, query.placed)
+    return add_recording(
+        path.episode_id,
+        query.name,
+        received.digest,
+        received.size,
+        info,
+        transcribe=query.transcribe,
+        placed=query.placed,
+    )
 
 
 @api.post("/episodes/<episode_id>/recordings/reuse", responses={201: RecordingOut})
@@ -58,7 +66,7 @@ def reuse(path: EpisodePath, body: Reuse):  # type: ignore[no-untyped-def]
         find_episode(session, path.episode_id)
         known = find_recording(session, body.recording_id)
     info = MediaInfo.from_json(known.info)
-    return _add(path.episode_id, known.name, known.digest, known.size, info, body.transcribe, True)
+    return add_recording(path.episode_id, known.name, known.digest, known.size, info, transcribe=body.transcribe, placed=True)
 
 
 def _refuse_twin(session: Session, digest: str, name: str) -> None:
@@ -72,7 +80,10 @@ def _refuse_twin(session: Session, digest: str, name: str) -> None:
         )
 
 
-def _add(episode_id: str, name: str, digest: str, size: int, info: MediaInfo, transcribe: bool, placed: bool) -> Response:
+def add_recording(
+    episode_id: str, name: str, digest: str, size: int, info: MediaInfo, *, transcribe: bool, placed: bool
+) -> Response:
+    """Note a recording whose original is in the vault, and have its sound read."""
     home = context().workshop.home
     with home.database.write() as session:
         recording = Recording(episode_id=episode_id, name=name, digest=digest, size=size, info=info.to_json(), placed=placed)
@@ -99,11 +110,12 @@ def accept(path: RecordingPath):  # type: ignore[no-untyped-def]
 
 
 @api.patch("/recordings/<recording_id>", responses={200: RecordingOut})
-def rename(path: RecordingPath, body: RecordingChange):  # type: ignore[no-untyped-def]
-    """Give a recording another name; its file keeps its own."""
+def change(path: RecordingPath, body: RecordingChange):  # type: ignore[no-untyped-def]
+    """Give a recording another name (its file keeps its own), or say what language is spoken in it."""
     with context().workshop.home.database.write() as session:
         recording = find_recording(session, path.recording_id)
-        recording.name = body.name
+        recording.name = body.name or recording.name
+        recording.language = body.language or recording.language
         post(session, "recording", recording.episode_id, id=recording.id)
         return reply(recording_out(recording))
 

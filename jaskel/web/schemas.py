@@ -142,6 +142,7 @@ class RecordingOut(BaseModel):
     working_copy: bool
     placed: bool
     session: str | None
+    language: str
     transcript: Literal["none", "waiting", "running", "done", "stopped", "failed"]
     transcript_trouble: str
     transcript_revision: int
@@ -276,6 +277,7 @@ class EpisodeOut(BaseModel):
     voices: list[VoiceOut]
     texts: list[TextOut]
     spellings: list[SpellingOut]
+    takes: list[TakeOut]
     editions: list[EditionBrief]
     jobs: list[JobOut]
     exports: list[ExportOut]
@@ -323,7 +325,10 @@ class UploadQuery(BaseModel):
 
 
 class RecordingChange(BaseModel):
-    name: Name
+    """What is to change of a recording; what is left out stays. ``language`` is a code of ISO 639-1."""
+
+    name: Name | None = None
+    language: Annotated[str | None, StringConstraints(pattern=r"^[a-z]{2,3}$")] = None
 
 
 class RemoveQuery(BaseModel):
@@ -353,6 +358,31 @@ class HearQuery(BaseModel):
 
 class VoiceChange(BaseModel):
     name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+
+
+class NewTake(BaseModel):
+    """A take to be recorded; without a name it gets a number."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] = ""
+
+
+class TakePath(BaseModel):
+    take_id: str
+
+
+class ChunkPath(BaseModel):
+    take_id: str
+    number: Annotated[int, Field(ge=0)]
+
+
+class TakeOut(BaseModel):
+    """A take being recorded, or one that broke off; ``silent`` is how many seconds ago its last chunk came."""
+
+    id: str
+    name: str
+    chunks: int
+    size: int
+    silent: float
 
 
 class TellApart(BaseModel):

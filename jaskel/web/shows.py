@@ -10,10 +10,20 @@ from sqlalchemy.orm import Session, selectinload
 
 from jaskel.core.problem import Missing
 from jaskel.store import library, spoken
-from jaskel.store.models import BroughtText, EditionRow, Episode, Export, Job, LogEntry, Recording, Show, SpellingRow, now
+from jaskel.store.models import BroughtText, EditionRow, Episode, Export, Job, LogEntry, Recording, Show, SpellingRow, Take, now
 from jaskel.store.notices import post
 from jaskel.web.context import context
-from jaskel.web.present import export_out, job_out, recording_out, reply, session_out, spelling_out, text_out, voice_out
+from jaskel.web.present import (
+    export_out,
+    job_out,
+    recording_out,
+    reply,
+    session_out,
+    spelling_out,
+    take_out,
+    text_out,
+    voice_out,
+)
 from jaskel.web.schemas import (
     Duplicate,
     EditionBrief,
@@ -224,6 +234,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         voices=[voice_out(voice) for voice in episode.show.voices],
         texts=[text_out(text) for text in texts],
         spellings=[spelling_out(row) for row in spellings],
+        takes=[take_out(take) for take in session.scalars(select(Take).where(Take.episode_id == episode.id))],
         editions=[EditionBrief(id=e.id, name=e.name, revision=e.revision) for e in episode.editions],
         jobs=[job_out(job) for job in jobs],
         exports=[export_out(export) for export in exports],

@@ -172,6 +172,17 @@ class TestRecordings:
         _, (one, _) = gathered(jaskel, tmp_path, tone(2), noise(2, 1))
         assert jaskel.client.patch(f"/api/recordings/{one}", json={"name": "Orla, close"}).json["name"] == "Orla, close"
 
+    def test_a_language_without_weights_is_explained(self, jaskel, tmp_path):
+        episode = jaskel.episode()
+        recording = jaskel.upload(episode["id"], write_media(tmp_path / "a.flac", speech(8, 20)))["id"]
+        jaskel.work()
+        response = jaskel.client.patch(f"/api/recordings/{recording}", json={"language": "de"})
+        assert response.json["language"] == "de"
+        jaskel.post(f"/api/recordings/{recording}/transcript")
+        jaskel.work()
+        (known,) = jaskel.get(f"/api/episodes/{episode['id']}")["recordings"]
+        assert known["transcript"] == "failed" and "folder of weights" in known["transcript_trouble"]
+
     def test_what_uses_it_is_shown_before_it_is_removed_and_undo_brings_it_back(self, jaskel, tmp_path):
         episode = jaskel.episode()
         recording = jaskel.upload(episode["id"], write_media(tmp_path / "a.flac", tone(5)))["id"]

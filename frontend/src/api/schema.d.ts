@@ -314,6 +314,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes/{episode_id}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a take; its chunks follow while it is recorded. */
+        post: operations["takes_begin_episodes__episode_id__takes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{export_id}": {
         parameters: {
             query?: never;
@@ -416,8 +433,8 @@ export interface paths {
         delete: operations["recordings_remove_recordings__recording_id__delete"];
         options?: never;
         head?: never;
-        /** Give a recording another name; its file keeps its own. */
-        patch: operations["recordings_rename_recordings__recording_id__patch"];
+        /** Give a recording another name (its file keeps its own), or say what language is spoken in it. */
+        patch: operations["recordings_change_recordings__recording_id__patch"];
         trace?: never;
     };
     "/api/recordings/{recording_id}/accept": {
@@ -727,6 +744,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Throw a take away. */
+        delete: operations["takes_discard_takes__take_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/chunks/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Store the next chunk. One that is there already does no harm; one out of order is refused. */
+        put: operations["takes_chunk_takes__take_id__chunks__int_number__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a recording of a take, also of one that broke off: all that was stored of it. */
+        post: operations["takes_finish_takes__take_id__finish_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/texts/{text_id}": {
         parameters: {
             query?: never;
@@ -960,6 +1028,8 @@ export interface components {
             show_id: string;
             /** Spellings */
             spellings: components["schemas"]["SpellingOut"][];
+            /** Takes */
+            takes: components["schemas"]["TakeOut"][];
             /** Texts */
             texts: components["schemas"]["TextOut"][];
             /** Title */
@@ -1127,6 +1197,17 @@ export interface components {
             /** Term */
             term: string;
         };
+        /**
+         * NewTake
+         * @description A take to be recorded; without a name it gets a number.
+         */
+        NewTake: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
         /** OperationIn */
         OperationIn: {
             /** Operation */
@@ -1275,10 +1356,21 @@ export interface components {
              */
             end: number;
         };
-        /** RecordingChange */
+        /**
+         * RecordingChange
+         * @description What is to change of a recording; what is left out stays. ``language`` is a code of ISO 639-1.
+         */
         RecordingChange: {
-            /** Name */
-            name: string;
+            /**
+             * Language
+             * @default null
+             */
+            language: string | null;
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
         };
         /** RecordingOut */
         RecordingOut: {
@@ -1288,6 +1380,8 @@ export interface components {
             container: string;
             /** Id */
             id: string;
+            /** Language */
+            language: string;
             /**
              * Length
              * @description Ticks, 48,000 to the second
@@ -1497,6 +1591,22 @@ export interface components {
             why: string;
         };
         /**
+         * TakeOut
+         * @description A take being recorded, or one that broke off; ``silent`` is how many seconds ago its last chunk came.
+         */
+        TakeOut: {
+            /** Chunks */
+            chunks: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Silent */
+            silent: number;
+            /** Size */
+            size: number;
+        };
+        /**
          * TakeText
          * @description ``own_times``: keep the times of captions instead of fitting the words to the sound.
          */
@@ -1673,6 +1783,7 @@ export type SchemaNewExport = components['schemas']['NewExport'];
 export type SchemaNewSession = components['schemas']['NewSession'];
 export type SchemaNewShow = components['schemas']['NewShow'];
 export type SchemaNewSpelling = components['schemas']['NewSpelling'];
+export type SchemaNewTake = components['schemas']['NewTake'];
 export type SchemaOperationIn = components['schemas']['OperationIn'];
 export type SchemaPageOut = components['schemas']['PageOut'];
 export type SchemaPassageIn = components['schemas']['PassageIn'];
@@ -1699,6 +1810,7 @@ export type SchemaSpanOut = components['schemas']['SpanOut'];
 export type SchemaSpellingOut = components['schemas']['SpellingOut'];
 export type SchemaStepOut = components['schemas']['StepOut'];
 export type SchemaStrikeIn = components['schemas']['StrikeIn'];
+export type SchemaTakeOut = components['schemas']['TakeOut'];
 export type SchemaTakeText = components['schemas']['TakeText'];
 export type SchemaTellApart = components['schemas']['TellApart'];
 export type SchemaTextOut = components['schemas']['TextOut'];
@@ -2332,6 +2444,41 @@ export interface operations {
             };
         };
     };
+    takes_begin_episodes__episode_id__takes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTake"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     work_remove_exports__export_id__delete: {
         parameters: {
             query?: never;
@@ -2498,7 +2645,7 @@ export interface operations {
             };
         };
     };
-    recordings_rename_recordings__recording_id__patch: {
+    recordings_change_recordings__recording_id__patch: {
         parameters: {
             query?: never;
             header?: never;
@@ -3107,6 +3254,98 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    takes_discard_takes__take_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    takes_chunk_takes__take_id__chunks__int_number__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    takes_finish_takes__take_id__finish_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

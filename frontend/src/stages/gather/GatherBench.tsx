@@ -7,6 +7,7 @@ import { desk } from "../../app/desk";
 import { Button, Heading, Progress, Trouble } from "../../ui/controls";
 import { TranscriptState, Working } from "../read/ReadBench";
 import { JoinForm, SessionCard } from "./SessionCard";
+import { RecordPanel } from "./RecordPanel";
 import { RecordingName } from "./RecordingName";
 import { add, dismiss, reuse, useUploads, type Upload } from "./upload";
 
@@ -49,6 +50,7 @@ function RecordingCard({ episode, recording }: { episode: Episode; recording: Re
     <li className="space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
       <RecordingName episode={episode} recording={recording} onRemove={recording.session ? undefined : () => take(false)} />
       <p className="text-[11.5px] leading-snug text-soft">{facts(recording)}</p>
+      {recording.state === "ready" && recording.transcript !== "done" && <Language episode={episode} recording={recording} />}
       {using && (
         <div role="alertdialog" aria-label="Remove it?" className="space-y-1.5">
           <Trouble>{using}</Trouble>
@@ -100,6 +102,34 @@ function RecordingCard({ episode, recording }: { episode: Episode; recording: Re
         <Working job={picture} total={recording.length} verb="Light copy of the picture" onStop={(id) => stop.mutate(id, { onError: failed })} />
       )}
     </li>
+  );
+}
+
+const LANGUAGES = ["en", "ar", "cs", "da", "de", "el", "es", "fi", "fr", "he", "hi", "hu", "it", "ja", "ko", "nl", "no", "pl", "pt", "ro", "ru", "sv", "tr", "uk", "vi", "zh"];
+const nameOf = new Intl.DisplayNames(["en"], { type: "language" });
+
+/** What language is spoken: it steers the recogniser. */
+function Language({ episode, recording }: { episode: Episode; recording: Recording }) {
+  const change = useChange(episode.id, (language: string) =>
+    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language } })),
+  );
+  const busy = recording.transcript === "waiting" || recording.transcript === "running";
+  return (
+    <label className="flex items-center gap-1.5 text-[11.5px] text-soft">
+      Language
+      <select
+        value={recording.language}
+        disabled={busy}
+        onChange={(event) => change.mutate(event.target.value, { onError: failed })}
+        className="rounded border border-line bg-paper px-1 py-0.5 text-ink"
+      >
+        {[...new Set([recording.language, ...LANGUAGES])].map((code) => (
+          <option key={code} value={code}>
+            {nameOf.of(code) ?? code}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }
 
@@ -172,6 +202,7 @@ export function GatherBench({ episode }: { episode: Episode }) {
         ))}
       </ul>
       <JoinForm episode={episode} />
+      <RecordPanel episode={episode} />
     </section>
   );
 }
