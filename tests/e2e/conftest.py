@@ -50,7 +50,7 @@ class Running:
         command = [sys.executable, "-m", "jaskel.cli", "serve", "--data", str(self.settings.data)]
         environment = {**os.environ, **self.settings.environment()}
         self.process = subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
-        wait(lambda: self.answers(), 30)
+        wait(lambda: self.answers(), 90)
         return time.monotonic() - begun
 
     def answers(self) -> bool:
@@ -60,12 +60,12 @@ class Running:
             return False
 
     def get(self, path: str) -> dict:
-        with urllib.request.urlopen(self.url + path, timeout=5) as response:
+        with urllib.request.urlopen(self.url + path, timeout=20) as response:
             return json.loads(response.read())
 
     def post(self, path: str, body: dict) -> dict:
         request = urllib.request.Request(self.url + path, json.dumps(body).encode(), {"Content-Type": "application/json"})
-        with urllib.request.urlopen(request, timeout=10) as response:
+        with urllib.request.urlopen(request, timeout=30) as response:
             return json.loads(response.read())
 
     def children(self) -> dict[str, int]:
@@ -79,7 +79,7 @@ class Running:
 
     def stop(self) -> int:
         self.process.send_signal(signal.SIGINT)
-        code = self.process.wait(15)
+        code = self.process.wait(40)
         self.process.stdout.close()
         return code
 
@@ -125,13 +125,13 @@ class Person:
     def open(self, url: str) -> None:
         self.driver.get(url)
 
-    def see(self, text: str, seconds: float = 15) -> None:
+    def see(self, text: str, seconds: float = 40) -> None:
         WebDriverWait(self.driver, seconds).until(lambda d: text in d.find_element(By.TAG_NAME, "body").text)
 
-    def not_see(self, text: str, seconds: float = 15) -> None:
+    def not_see(self, text: str, seconds: float = 40) -> None:
         WebDriverWait(self.driver, seconds).until(lambda d: text not in d.find_element(By.TAG_NAME, "body").text)
 
-    def find(self, label: str, seconds: float = 15):
+    def find(self, label: str, seconds: float = 40):
         """A control or region by its label or its text."""
         quoted = json.dumps(label)
         path = (
@@ -143,7 +143,7 @@ class Person:
 
     def click(self, label: str) -> None:
         button = self.find(label)
-        WebDriverWait(self.driver, 15).until(lambda _: button.is_enabled())
+        WebDriverWait(self.driver, 40).until(lambda _: button.is_enabled())
         button.click()
 
     def type(self, label: str, text: str) -> None:
@@ -158,7 +158,7 @@ class Person:
     def word(self, text: str):
         """The first word on the page that reads so."""
         path = f"//span[contains(@class,'tok')][normalize-space()={json.dumps(text)}]"
-        return WebDriverWait(self.driver, 15).until(lambda d: next(iter(d.find_elements(By.XPATH, path)), None))
+        return WebDriverWait(self.driver, 40).until(lambda d: next(iter(d.find_elements(By.XPATH, path)), None))
 
     def classes(self, text: str) -> set[str]:
         return set(self.word(text).get_attribute("class").split())

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from selenium.common.exceptions import StaleElementReferenceException
 
 
-def wait(true: Callable[[], object], seconds: float = 15) -> object:
+def wait(true: Callable[[], object], seconds: float = 40) -> object:
     """Wait until something is true, and give it. Elements that were drawn anew meanwhile count as not yet."""
     deadline = time.monotonic() + seconds
     while True:

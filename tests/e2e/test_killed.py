@@ -62,7 +62,7 @@ def test_a_transcript_goes_on_where_it_was_when_everything_is_killed(demo):
     episode, edition = edition_of(demo, "Mending a torn sail")
     recording = demo.get(f"/api/episodes/{episode}")["recordings"][0]["id"]
     demo.post(f"/api/recordings/{recording}/transcript", {})
-    words = wait(lambda: demo.get(f"/api/editions/{edition}/page")["words"], 60)
+    words = wait(lambda: demo.get(f"/api/editions/{edition}/page")["words"], 150)
     children = demo.children().values()
     demo.process.kill()
     demo.process.wait()
@@ -71,7 +71,7 @@ def test_a_transcript_goes_on_where_it_was_when_everything_is_killed(demo):
         wait(lambda child=child: not alive(child), 15)
     demo.start()
     assert demo.get(f"/api/editions/{edition}/page")["words"] >= words
-    wait(lambda: demo.get(f"/api/episodes/{episode}")["recordings"][0]["transcript"] == "done", 90)
+    wait(lambda: demo.get(f"/api/episodes/{episode}")["recordings"][0]["transcript"] == "done", 200)
     page = demo.get(f"/api/editions/{edition}/page")
     texts = [t["text"] for p in page["passages"] for t in p["tokens"] if t["k"] == "w"]
     assert 330 < len(texts) < 460

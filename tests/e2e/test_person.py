@@ -55,7 +55,7 @@ class TestFromARecordingToAFile:
         choose_file(person, excerpt(tmp_path / "My sails.mp4", "mending-a-sail.mp4", 40))
         person.see("My sails.mp4")
         person.see("640×360 at 25")
-        person.see("Transcribed", 90)
+        person.see("Transcribed", 200)
         person.see("Hello,")
 
         # Strike the chatter before the first real sentence, by keyboard.
@@ -69,7 +69,7 @@ class TestFromARecordingToAFile:
         person.click("Export")
         for name in ("MP4 video", "MP3", "SubRip"):
             person.click(name)
-        wait(lambda: len(person.find("Finished exports").find_elements(By.TAG_NAME, "li")) == 3, 60)
+        wait(lambda: len(person.find("Finished exports").find_elements(By.TAG_NAME, "li")) == 3, 200)
         (episode,) = [e["id"] for s in empty.get("/api/shows")["shows"] for e in s["episodes"]]
         edition = empty.get(f"/api/episodes/{episode}")["editions"][0]["id"]
         length = empty.get(f"/api/editions/{edition}")["running_time"]
@@ -117,7 +117,7 @@ class TestGathering:
         person.see("breaks off")
         button = person.driver.find_element(By.XPATH, "//button[contains(., 'that can be read')]")
         button.click()
-        person.see("No speech was found", 60)
+        person.see("No speech was found", 150)
 
     def test_the_same_file_again_is_offered_for_reuse(self, person, tmp_path):
         path = write_media(tmp_path / "hum.wav", tone(2))
@@ -131,13 +131,13 @@ class TestGathering:
 
     def test_a_long_transcript_appears_as_it_is_read_and_can_be_cancelled(self, person, empty, tmp_path):
         choose_file(person, DEMO / "mending-a-sail.mp4")
-        person.see("Transcribing", 60)
-        person.see("Hello,", 60)
+        person.see("Transcribing", 150)
+        person.see("Hello,", 150)
         assert "Transcribed" not in person.driver.find_element(By.TAG_NAME, "body").text
         person.click("Cancel: Transcribing")
         person.see("stopped part-way", 30)
         person.click("Go on")
-        person.see("Transcribed", 90)
+        person.see("Transcribed", 200)
 
 
 class TestReadingAndCutting:
@@ -289,7 +289,7 @@ class TestExporting:
         person.click("Export")
         for name in ("WAV", "WebVTT", "Text", "Markdown"):
             person.click(name)
-        wait(lambda: len(person.find("Finished exports").find_elements(By.TAG_NAME, "li")) == 4, 60)
+        wait(lambda: len(person.find("Finished exports").find_elements(By.TAG_NAME, "li")) == 4, 200)
         episode = person.driver.current_url.rsplit("/", 1)[1]
         state = demo.get(f"/api/episodes/{episode}")
         length = demo.get(f"/api/editions/{state['editions'][0]['id']}")["running_time"]

@@ -53,7 +53,7 @@ def test_new_words_are_fitted_to_the_sound(reading):
     reading.find("New text")
     reading.keys("boat yard", Keys.ENTER)
     reading.word("yard")
-    wait(lambda: "loose" not in reading.classes("yard"), 30)
+    wait(lambda: "loose" not in reading.classes("yard"), 90)
 
 
 def test_found_everywhere_and_replaced_at_once(reading):
@@ -116,7 +116,7 @@ def test_a_script_is_brought_and_becomes_the_transcript(reading, tmp_path):
     reading.driver.find_element(By.CSS_SELECTOR, "input[aria-label^='Text for']").send_keys(str(script))
     reading.see("plain text")
     reading.click("Make it the transcript")
-    reading.see("It is the transcript now", 90)
+    reading.see("It is the transcript now", 240)
     reading.see("1 stretch was never said")
     reading.hold(Keys.CONTROL, "f")
     reading.keys("Tarn Hythe")
@@ -132,7 +132,7 @@ def test_a_house_spelling_is_put_right_everywhere_and_taken_back(reading):
     reading.click("Add")
     reading.find("Take Ropewalk off the list")
     reading.click("Put this episode right")
-    reading.word("Ropewalk,")
+    wait(lambda: words(reading, "Ropewalk"), 60)
     reading.find("Transcript").click()
     reading.hold(Keys.CONTROL, "z")
     wait(lambda: words(reading, "Walk") and not words(reading, "Ropewalk"))

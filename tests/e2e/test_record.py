@@ -45,16 +45,16 @@ def test_a_take_becomes_a_recording_and_a_crashed_one_is_kept(at_microphone, emp
     at_microphone.click("Record a take")
     at_microphone.see("0:03")
     at_microphone.click("Stop")
-    wait(lambda: [r for r in recordings(empty, episode) if r["state"] == "ready" and r["length"] > 2 * 48_000], 30)
+    wait(lambda: [r for r in recordings(empty, episode) if r["state"] == "ready" and r["length"] > 2 * 48_000], 90)
     at_microphone.click("Record a take")
-    wait(lambda: [t for t in empty.get(f"/api/episodes/{episode}")["takes"] if t["chunks"] >= 3], 30)
+    wait(lambda: [t for t in empty.get(f"/api/episodes/{episode}")["takes"] if t["chunks"] >= 3], 90)
     at_microphone.open("about:blank")  # the tab goes away in the middle
-    wait(lambda: [t for t in empty.get(f"/api/episodes/{episode}")["takes"] if t["silent"] > 6], 30)
+    wait(lambda: [t for t in empty.get(f"/api/episodes/{episode}")["takes"] if t["silent"] > 6], 90)
     at_microphone.open(f"{empty.url}/episodes/{episode}")
     at_microphone.click("Gather")
     at_microphone.see("broke off")
     at_microphone.click("Use what is there")
-    wait(lambda: len([r for r in recordings(empty, episode) if r["state"] == "ready"]) == 2, 30)
+    wait(lambda: len([r for r in recordings(empty, episode) if r["state"] == "ready"]) == 2, 90)
 
 
 def test_a_refused_microphone_is_said_plainly(empty):
