@@ -22,8 +22,8 @@ def sync_session(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Find offsets and drifts, and propose the session with them."""
     home = workshop.home
     with home.database.read() as session:
-        row = session.get_one(SessionRow, job.subject)
-        recordings = [track.recording for track in row.tracks]
+        row = session.get(SessionRow, job.subject)
+        recordings = [track.recording for track in row.tracks] if row else []
     heard = []
     for recording in recordings:
         heard.append(_listen(workshop, recording))
@@ -40,7 +40,9 @@ def sync_session(workshop: Workshop, job: Job, progress: Progress) -> None:
             with home.vault.making(corrected) as new:
                 stretched(home.vault.sound(recording.digest), place.drift, new)
     with home.database.write() as session:
-        row = session.get_one(SessionRow, job.subject)
+        row = session.get(SessionRow, job.subject)
+        if row is None:
+            return  # kept apart meanwhile
         for track, place in zip(row.tracks, places, strict=True):
             track.offset, track.drift, track.sure = from_seconds(place.offset), place.drift, place.sure
         settle(row)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Replace
@@ -11,10 +12,10 @@ from jaskel.core.plan import Plan, Span
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import clock
 from jaskel.jobs.prepare import place, place_alone, start_sync, start_transcript
-from jaskel.jobs.queue import send
+from jaskel.jobs.queue import ACTIVE, send
 from jaskel.media.sound import mix, wav_bytes
 from jaskel.store.home import Home
-from jaskel.store.models import Episode, SessionRow, TrackRow, Voice
+from jaskel.store.models import Episode, Job, SessionRow, TrackRow, Voice
 from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of, find_session, new_session, new_voice
 from jaskel.web.context import context
@@ -161,6 +162,8 @@ def keep_apart(path: SessionPath):  # type: ignore[no-untyped-def]
             track.recording.placed = True
             if track.recording.state == "ready" and track.recording_id not in on_page:
                 jobs += place_alone(home, session, track.recording)
+        for comparing in session.scalars(select(Job).where(Job.subject == row.id, Job.state.in_(ACTIVE))):
+            comparing.cancel = True
         post(session, "session", row.episode_id, id=row.id)
         session.delete(row)
     for job in jobs:

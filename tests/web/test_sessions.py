@@ -80,6 +80,15 @@ class TestProposing:
         told = jaskel.post(f"/api/episodes/{episode}/sessions", {"recordings": ids}, 422)
         assert told["code"] == "in-a-session"
 
+    def test_kept_apart_while_they_are_compared(self, jaskel, tmp_path):
+        episode, recordings = gathered(jaskel, tmp_path, tone(4), noise(4, 1))
+        jaskel.work()
+        made = jaskel.post(f"/api/episodes/{episode}/sessions", {"recordings": recordings}, 201)
+        assert jaskel.client.delete(f"/api/sessions/{made['id']}").status_code == 204
+        jaskel.work()
+        known = jaskel.get(f"/api/episodes/{episode}")
+        assert known["sessions"] == [] and not [j for j in known["jobs"] if j["kind"] == "sync" and j["state"] == "failed"]
+
     def test_kept_apart_they_stand_one_after_the_other(self, jaskel, tmp_path):
         episode, session = proposed(jaskel, tmp_path, tone(4), noise(6, 1))
         assert jaskel.client.delete(f"/api/sessions/{session['id']}").status_code == 204
