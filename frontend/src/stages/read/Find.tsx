@@ -104,7 +104,7 @@ function goTo([begin, end]: Range, reveal: (laid: number) => void) {
 }
 
 function Hit({ hit, tokens, now, go }: { hit: Range; tokens: Tokens; now: boolean; go: () => void }) {
-  const [before, said, after] = useMemo(() => around(tokens, hit, 4), [tokens, hit]);
+  const [before, said, after] = useMemo(() => around(tokens, hit, 2), [tokens, hit]);
   return (
     <li className={now ? "bg-pick" : ""}>
       <button type="button" onClick={go} aria-current={now} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-side">
