@@ -84,9 +84,12 @@ def _serve(options: argparse.Namespace) -> int:
 
 def _demo(options: argparse.Namespace) -> int:
     from jaskel.demo.prepare import prepare
+    from jaskel.standins.recording_host import PREFIX
     from jaskel.web.serve import serve
 
     settings = Settings.from_environment((options.data or Path("data/demo")).resolve())
+    if not settings.recording_host:
+        settings = replace(settings, recording_host=f"http://{settings.host}:{settings.port}{PREFIX}")
     address = prepare(settings, lambda text: print(text, file=sys.stderr, flush=True))
     return 0 if options.prepare_only else serve(settings, address)
 

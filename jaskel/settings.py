@@ -12,7 +12,8 @@ class Settings:
     """Where data lives and how it is served.
 
     Environment: ``JASKEL_DATA`` (folder), ``JASKEL_HOST``, ``JASKEL_PORT``, ``JASKEL_MODEL`` (folder of recogniser
-    weights), ``JASKEL_QUEUE`` (``redis://…`` for a shared queue; the default is a file beside the database).
+    weights), ``JASKEL_QUEUE`` (``redis://…`` for a shared queue; the default is a file beside the database),
+    ``JASKEL_RECORDING_HOST`` (address of a remote recording host; the demo has a simulated one).
     """
 
     data: Path
@@ -20,6 +21,7 @@ class Settings:
     port: int = 8750
     model: Path | None = None
     queue: str = ""
+    recording_host: str = ""
 
     @classmethod
     def from_environment(cls, data: Path | None = None) -> Settings:
@@ -30,6 +32,7 @@ class Settings:
             port=int(env.get("JASKEL_PORT", "8750")),
             model=Path(env["JASKEL_MODEL"]).expanduser() if env.get("JASKEL_MODEL") else None,
             queue=env.get("JASKEL_QUEUE", ""),
+            recording_host=env.get("JASKEL_RECORDING_HOST", ""),
         )
 
     @property
@@ -48,4 +51,6 @@ class Settings:
             values["JASKEL_MODEL"] = str(self.model)
         if self.queue:
             values["JASKEL_QUEUE"] = self.queue
+        if self.recording_host:
+            values["JASKEL_RECORDING_HOST"] = self.recording_host
         return values

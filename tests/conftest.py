@@ -108,10 +108,12 @@ class Jaskel:
         show = self.post("/api/shows", {"name": "Ropewalk"}, 201)
         return self.post(f"/api/shows/{show['id']}/episodes", {"title": "The dry hull"}, 201)
 
-    def work(self):
+    def work(self, *kinds: str):
+        """Do what is waiting, or only jobs of some kinds."""
+        wanted = [Job.state == "queued", *([Job.kind.in_(kinds)] if kinds else [])]
         while True:
             with self.workshop.home.database.read() as session:
-                waiting = session.scalar(select(Job.id).where(Job.state == "queued").order_by(Job.created).limit(1))
+                waiting = session.scalar(select(Job.id).where(*wanted).order_by(Job.created).limit(1))
             if waiting is None:
                 return
             carry_out(self.workshop, waiting)

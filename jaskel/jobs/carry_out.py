@@ -71,12 +71,13 @@ Handler = Callable[[Workshop, Job, Progress], None]
 
 def handlers() -> dict[str, Handler]:
     """What is done for each kind of job."""
-    from jaskel.jobs import bring, export, fit, prepare, spell, sync, transcribe, voices
+    from jaskel.jobs import bring, export, fit, prepare, remote, spell, sync, transcribe, voices
 
     return {
         "prepare": prepare.prepare,
         "picture": prepare.picture,
         "bring": bring.bring,
+        "fetch": remote.fetch,
         "fit": fit.fit_loose,
         "spell": spell.spell,
         "voices": voices.tell_apart,

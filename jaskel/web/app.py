@@ -14,7 +14,8 @@ from werkzeug.exceptions import HTTPException
 from jaskel import __version__
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.settings import Settings
-from jaskel.web import editions, listening, notices, recordings, sessions, shows, spellings, takes, texts, voices, work
+from jaskel.standins import recording_host
+from jaskel.web import editions, listening, notices, recordings, remote, sessions, shows, spellings, takes, texts, voices, work
 from jaskel.web.context import Context
 from jaskel.web.present import reply
 from jaskel.web.schemas import ProblemOut
@@ -37,8 +38,10 @@ def create_app(settings: Settings) -> Flask:
         doc_prefix="/api/description",
     )
     app.extensions["jaskel"] = Context(settings)
-    for module in (shows, recordings, sessions, voices, texts, spellings, takes, editions, listening, work, notices):
+    for module in (shows, recordings, remote, sessions, voices, texts, spellings, takes, editions, listening, work, notices):
         app.register_api(module.api)
+    if settings.recording_host.endswith(recording_host.PREFIX):
+        app.register_blueprint(recording_host.api)
     app.before_request(lambda: _refuse_foreign(settings))
     app.register_error_handler(Problem, _problem)
     app.register_error_handler(HTTPException, _http_error)

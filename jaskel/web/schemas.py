@@ -385,6 +385,38 @@ class TakeOut(BaseModel):
     silent: float
 
 
+class HostFile(BaseModel):
+    id: str
+    guest: str
+    name: str
+    size: int
+
+
+class HostTake(BaseModel):
+    id: str
+    number: int
+    files: list[HostFile]
+
+
+class HostSession(BaseModel):
+    """A finished session on a recording host: takes, and in each a file for every guest."""
+
+    id: str
+    title: str
+    recorded: str
+    takes: list[HostTake]
+
+
+class HostOut(BaseModel):
+    set: bool
+    sessions: list[HostSession]
+
+
+class FetchTake(BaseModel):
+    take: str
+    files: Annotated[list[str], Field(min_length=1, max_length=32)]
+
+
 class TellApart(BaseModel):
     """How many voices there are; left out, as many as are found."""
 

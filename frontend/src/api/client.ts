@@ -9,6 +9,7 @@ export type {
   SchemaEpisodeOut as Episode,
   SchemaExportOut as Export,
   SchemaHeadOut as Head,
+  SchemaHostTake as HostTake,
   SchemaJobOut as Job,
   SchemaPageOut as PageWords,
   SchemaPassageOut as Passage,

@@ -243,6 +243,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes/{episode_id}/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fetch the files of some guests of a take; several become a session. */
+        post: operations["remote_fetch_episodes__episode_id__fetch_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/episodes/{episode_id}/recordings": {
         parameters: {
             query?: never;
@@ -408,6 +425,23 @@ export interface paths {
         };
         /** Events of an episode (or all): ``job``, ``recording``, ``transcript``, ``edition``, ``export``. */
         get: operations["notices_stream_notices_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recording-host": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Finished sessions on the recording host of the settings; ``set`` is false where there is none. */
+        get: operations["remote_offered_recording_host_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1062,6 +1096,13 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** FetchTake */
+        FetchTake: {
+            /** Files */
+            files: string[];
+            /** Take */
+            take: string;
+        };
         /**
          * GiveVoiceIn
          * @description Say whose words these are: an id, or the name of a voice that may be new. ``onward`` goes on to the end.
@@ -1125,6 +1166,47 @@ export interface components {
             struck: number[][];
             /** Undo */
             undo: string | null;
+        };
+        /** HostFile */
+        HostFile: {
+            /** Guest */
+            guest: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /** HostOut */
+        HostOut: {
+            /** Sessions */
+            sessions: components["schemas"]["HostSession"][];
+            /** Set */
+            set: boolean;
+        };
+        /**
+         * HostSession
+         * @description A finished session on a recording host: takes, and in each a file for every guest.
+         */
+        HostSession: {
+            /** Id */
+            id: string;
+            /** Recorded */
+            recorded: string;
+            /** Takes */
+            takes: components["schemas"]["HostTake"][];
+            /** Title */
+            title: string;
+        };
+        /** HostTake */
+        HostTake: {
+            /** Files */
+            files: components["schemas"]["HostFile"][];
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
         };
         /** JobOut */
         JobOut: {
@@ -1774,8 +1856,13 @@ export type SchemaEpisodeBrief = components['schemas']['EpisodeBrief'];
 export type SchemaEpisodeChange = components['schemas']['EpisodeChange'];
 export type SchemaEpisodeOut = components['schemas']['EpisodeOut'];
 export type SchemaExportOut = components['schemas']['ExportOut'];
+export type SchemaFetchTake = components['schemas']['FetchTake'];
 export type SchemaGiveVoiceIn = components['schemas']['GiveVoiceIn'];
 export type SchemaHeadOut = components['schemas']['HeadOut'];
+export type SchemaHostFile = components['schemas']['HostFile'];
+export type SchemaHostOut = components['schemas']['HostOut'];
+export type SchemaHostSession = components['schemas']['HostSession'];
+export type SchemaHostTake = components['schemas']['HostTake'];
 export type SchemaJobOut = components['schemas']['JobOut'];
 export type SchemaMergeVoices = components['schemas']['MergeVoices'];
 export type SchemaNewEpisode = components['schemas']['NewEpisode'];
@@ -2308,6 +2395,41 @@ export interface operations {
             };
         };
     };
+    remote_fetch_episodes__episode_id__fetch_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FetchTake"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     recordings_upload_episodes__episode_id__recordings_post: {
         parameters: {
             query: {
@@ -2603,6 +2725,35 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    remote_offered_recording_host_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HostOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -8,6 +8,7 @@ import { Button, Heading, Progress, Trouble } from "../../ui/controls";
 import { TranscriptState, Working } from "../read/ReadBench";
 import { JoinForm, SessionCard } from "./SessionCard";
 import { RecordPanel } from "./RecordPanel";
+import { RemoteHost } from "./RemoteHost";
 import { RecordingName } from "./RecordingName";
 import { add, dismiss, reuse, useUploads, type Upload } from "./upload";
 
@@ -203,6 +204,7 @@ export function GatherBench({ episode }: { episode: Episode }) {
       </ul>
       <JoinForm episode={episode} />
       <RecordPanel episode={episode} />
+      <RemoteHost episode={episode} />
     </section>
   );
 }

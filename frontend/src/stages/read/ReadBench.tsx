@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Episode, Head, Job, PageWords, Recording, Voice } from "../../api/client";
 import { client, got } from "../../api/client";
 import { useChange } from "../../api/queries";
-import { clock } from "../../api/time";
+import { bytes, clock } from "../../api/time";
 import { desk } from "../../app/desk";
 import type { Edit } from "../../page/edit";
 import type { Tokens } from "../../page/tokens";
@@ -88,7 +88,17 @@ function TellApart({ episode, recording }: { episode: Episode; recording: Record
   );
 }
 
-export function Working({ job, total, verb, onStop }: { job: Job | undefined; total: number; verb: string; onStop: (id: string) => void }) {
+interface WorkingProps {
+  job: Job | undefined;
+  total: number;
+  verb: string;
+  onStop: (id: string) => void;
+  /** Counted in bytes instead of media time. */
+  inBytes?: boolean;
+}
+
+export function Working({ job, total, verb, onStop, inBytes }: WorkingProps) {
+  const shown = inBytes ? bytes : clock;
   const all = total || job?.total || 0;
   return (
     <div className="space-y-1">
@@ -97,7 +107,7 @@ export function Working({ job, total, verb, onStop }: { job: Job | undefined; to
           {job?.state === "running" ? verb : "Waiting for its turn"}{" "}
           {all > 0 && (
             <span className="font-mono text-[11px] whitespace-nowrap text-soft">
-              {clock(job?.done ?? 0)} of {clock(all)}
+              {shown(job?.done ?? 0)} of {shown(all)}
             </span>
           )}
         </span>

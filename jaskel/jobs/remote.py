@@ -1,0 +1,130 @@
+"""Fetching finished sessions from a remote recording host."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any, BinaryIO, Protocol
+from urllib.error import URLError
+from urllib.parse import quote
+from urllib.request import urlopen
+
+from jaskel.core.problem import Problem
+from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.prepare import start_sync
+from jaskel.jobs.queue import add_job, send
+from jaskel.jobs.workshop import Workshop
+from jaskel.media.probe import probe, room_for
+from jaskel.store.models import Episode, Job, Recording
+from jaskel.store.notices import post
+from jaskel.store.sessions import find_session, new_session, new_voice
+
+SECONDS = 20
+"""A host that does not answer for so long is given up."""
+
+
+class RecordingHost(Protocol):
+    """What is asked of a host; an adapter for a real one offers the same."""
+
+    def sessions(self) -> list[dict[str, Any]]:
+        """Finished sessions: ``id``, ``title``, ``recorded`` and ``takes``; of each take ``id``, ``number`` and ``files``; of
+        each file ``id``, ``guest``, ``name`` and ``size`` in bytes.
+        """
+        ...
+
+    def file(self, file_id: str) -> Any:
+        """A context manager that gives the file's bytes as a stream."""
+        ...
+
+
+class HttpRecordingHost:
+    """A host that speaks the API of ``docs/recording-host.md``."""
+
+    def __init__(self, address: str) -> None:
+        self._address = address.rstrip("/")
+
+    def sessions(self) -> list[dict[str, Any]]:
+        with self._opened("/sessions") as answer:
+            try:
+                return list(json.load(answer)["sessions"])
+            except (ValueError, KeyError, TypeError) as error:
+                raise Problem("host-strange", "The recording host answers in a way that is not understood.") from error
+
+    @contextmanager
+    def file(self, file_id: str) -> Iterator[BinaryIO]:
+        with self._opened(f"/files/{quote(file_id, safe='')}") as answer:
+            yield answer
+
+    @contextmanager
+    def _opened(self, path: str) -> Iterator[Any]:
+        try:
+            answer = urlopen(self._address + path, timeout=SECONDS)
+        except (URLError, OSError, ValueError) as error:
+            raise Problem("host-away", "The recording host does not answer. Does it run, and is its address right?") from error
+        with answer:
+            yield answer
+
+
+def host_of(workshop: Workshop) -> RecordingHost | None:
+    """The host of the settings, if there is one."""
+    address = workshop.settings.recording_host
+    return HttpRecordingHost(address) if address else None
+
+
+def fetch(workshop: Workshop, job: Job, progress: Progress) -> None:
+    """Fetch the chosen files of a take; several become a session, and its guests its voices."""
+    host = host_of(workshop)
+    if host is None:
+        raise Problem("no-host", "No recording host is set. Set JASKEL_RECORDING_HOST and start again.")
+    done = 0
+    for file in job.details["files"]:
+        # What is here already is not fetched a second time when the job goes on after a restart.
+        if file["id"] not in job.details.get("fetched", []):
+            _fetch_one(workshop, host, job, file)
+        done += file["size"]
+        progress.report(done)
+    _lay_together(workshop, job)
+
+
+def _fetch_one(workshop: Workshop, host: RecordingHost, job: Job, file: dict[str, Any]) -> None:
+    home = workshop.home
+    room_for(home.vault.root, file["size"], file["name"])
+    with host.file(file["id"]) as stream, home.vault.receive(stream, file["name"], file["size"]) as received:
+        info = probe(received.path, file["name"])
+        home.vault.keep(received)
+    alone = len(job.details["files"]) == 1
+    with home.database.write() as session:
+        recording = Recording(
+            episode_id=job.episode_id, name=file["name"], digest=received.digest, size=received.size, info=info.to_json(),
+            placed=alone,
+        )  # fmt: skip
+        session.add(recording)
+        session.flush()
+        prepare = add_job(
+            session, "prepare", job.episode_id, recording.id, round((info.seconds or 0) * 48_000), guest=file["guest"]
+        )
+        known = session.get_one(Job, job.id)
+        pairs = [*known.details.get("recordings", []), [recording.id, file["guest"]]]
+        known.details = {**known.details, "recordings": pairs, "fetched": [*known.details.get("fetched", []), file["id"]]}
+        post(session, "recording", job.episode_id, id=recording.id)
+    send(home, prepare.id)
+
+
+def _lay_together(workshop: Workshop, job: Job) -> None:
+    home = workshop.home
+    jobs: list[str] = []
+    with home.database.write() as session:
+        pairs = session.get_one(Job, job.id).details.get("recordings", [])
+        if len(pairs) < 2:
+            return
+        episode = session.get_one(Episode, job.episode_id)
+        row = new_session(session, episode, [session.get_one(Recording, name) for name, _ in pairs])
+        known = {voice.name: voice for voice in episode.show.voices}
+        for track, (_, guest) in zip(find_session(session, row.id).tracks, pairs, strict=True):
+            voice = known.get(guest) or known.setdefault(guest, new_voice(session, episode.show_id, guest))
+            track.voice_id = voice.id if track.sounds else None
+        jobs = start_sync(session, row)
+        post(session, "session", job.episode_id, id=row.id)
+    for each in jobs:
+        send(home, each)

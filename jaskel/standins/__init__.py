@@ -1,0 +1,1 @@
+"""Small simulated outside services, so that Jaskel can be tried and tested without any."""

@@ -1,0 +1,40 @@
+"""A remote recording host: what it offers, and fetching a take of it."""
+
+from __future__ import annotations
+
+from flask_openapi3 import APIBlueprint
+
+from jaskel.core.problem import Problem
+from jaskel.jobs.queue import add_job, send
+from jaskel.jobs.remote import host_of
+from jaskel.web.context import context
+from jaskel.web.present import job_out, reply
+from jaskel.web.schemas import EpisodePath, FetchTake, HostOut, JobOut
+from jaskel.web.shows import find_episode
+
+api = APIBlueprint("remote", __name__, url_prefix="/api")
+
+
+@api.get("/recording-host", responses={200: HostOut})
+def offered():  # type: ignore[no-untyped-def]
+    """Finished sessions on the recording host of the settings; ``set`` is false where there is none."""
+    host = host_of(context().workshop)
+    return reply(HostOut.model_validate({"set": host is not None, "sessions": host.sessions() if host else []}))
+
+
+@api.post("/episodes/<episode_id>/fetch", responses={202: JobOut})
+def fetch(path: EpisodePath, body: FetchTake):  # type: ignore[no-untyped-def]
+    """Fetch the files of some guests of a take; several become a session."""
+    home, host = context().workshop.home, host_of(context().workshop)
+    if host is None:
+        raise Problem("no-host", "No recording host is set. Set JASKEL_RECORDING_HOST and start again.")
+    takes = [take for session in host.sessions() for take in session["takes"]]
+    take = next((take for take in takes if take["id"] == body.take), None)
+    files = [file for file in (take or {}).get("files", []) if file["id"] in body.files]
+    if not files:
+        raise Problem("no-files", "The recording host does not have these files any more. Look again and choose.")
+    with home.database.write() as session:
+        episode = find_episode(session, path.episode_id)
+        job = add_job(session, "fetch", episode.id, f"{episode.id}.{body.take}", sum(f["size"] for f in files), files=files)
+    send(home, job.id)
+    return reply(job_out(job), 202)
