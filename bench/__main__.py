@@ -15,7 +15,7 @@ from pathlib import Path
 
 from bench.figure import Figure
 
-GROUPS = ("speech", "sync", "names", "voices", "edits", "exports", "memory", "browser")
+GROUPS = ("speech", "align", "sync", "names", "voices", "tidy", "joins", "edits", "exports", "memory", "browser")
 """Modules beside this one, each with ``figures(folder)``."""
 
 

@@ -43,9 +43,20 @@ def heard(sound: np.ndarray) -> Heard:
 
 def speech_of(path: Path, folder: Path) -> np.ndarray:
     """The sound of a file as float32 mono at 16 kHz."""
+    shelf, length = _shelf(path, folder)
+    return shelf.mono_16k("", 0, length)
+
+
+def conformed(path: Path, folder: Path) -> np.ndarray:
+    """The sound of a file as it is mixed: float32 of shape (samples, 2) at 48 kHz."""
+    shelf, length = _shelf(path, folder)
+    return shelf.read("", 0, length)
+
+
+def _shelf(path: Path, folder: Path) -> tuple[Shelf, int]:
     place = folder / f"{path.stem}.flac"
     done = conform(path, probe(path, path.name), place, folder / "peaks")
-    return Shelf(lambda _: alone(place)).mono_16k("", 0, done.length)
+    return Shelf(lambda _: alone(place)), done.length
 
 
 def conversation(voices: list[np.ndarray], seconds: float, chance: np.random.Generator) -> list[np.ndarray]:

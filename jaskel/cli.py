@@ -1,4 +1,4 @@
-"""The command line: ``jaskel serve``, ``jaskel demo``, ``jaskel transcribe``, ``jaskel align`` and a few for developers."""
+"""The command line: ``jaskel serve``, ``demo``, ``transcribe``, ``align``, ``roughcut`` and a few for developers."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from jaskel.core.problem import Problem
+from jaskel.roughcut import add_arguments, run
 from jaskel.settings import Settings
 
 if TYPE_CHECKING:
@@ -54,6 +55,10 @@ def main(arguments: list[str] | None = None) -> int:
     align.add_argument("--language", default="en")
     align.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
     align.set_defaults(run=_align)
+
+    roughcut = commands.add_parser("roughcut", help="write a recording with fillers, long rests or retakes taken out")
+    add_arguments(roughcut)
+    roughcut.set_defaults(run=run)
 
     worker = commands.add_parser("worker", help="run only a worker, on the data folder of JASKEL_DATA")
     worker.set_defaults(run=_worker)
@@ -133,7 +138,7 @@ def _transcribe(options: argparse.Namespace) -> int:
     from jaskel.core.timebase import clock
     from jaskel.media.brought import read_text
     from jaskel.speech.script import fit_text, transcript_of
-    from jaskel.speech.transcribe import check_language, transcribe
+    from jaskel.speech.transcribe import as_heard, check_language, transcribe
     from jaskel.speech.voices import voices_of
 
     if options.voices is not None and not 1 <= options.voices <= 6:
@@ -141,7 +146,7 @@ def _transcribe(options: argparse.Namespace) -> int:
     script = read_text(options.script.read_bytes(), options.script.name) if options.script else None
     with _listening(options) as (sound, done, recogniser):
         words: list[Word] = []
-        mend = _mending(options.spellings) if options.spellings else list
+        mend = _mending(options.spellings) if options.spellings else as_heard
         for part in transcribe(sound, done.length, recogniser, options.language, mend=mend):
             words += part.words
             print(f"\r{clock(part.end)} of {clock(done.length)}", end="", file=sys.stderr, flush=True)
@@ -165,7 +170,7 @@ def _mending(spellings: Path) -> Mend:
 
     lines = (line.partition(":") for line in spellings.read_text(encoding="utf-8").splitlines() if line.strip())
     known = house([Spelling(term.strip(), tuple(h.strip() for h in heard.split(",") if h.strip())) for term, _, heard in lines])
-    return lambda words: mended(words, known)
+    return lambda words, again: mended(words, known, again)
 
 
 def _align(options: argparse.Namespace) -> int:

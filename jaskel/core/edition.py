@@ -1,8 +1,11 @@
-"""The edition: an ordered list of pieces of recordings, kept or struck.
+"""The edition: an ordered list of pieces of recordings, each kept, struck or lifted.
 
 Like a text editor's piece table, it copies nothing and destroys nothing: striking marks a stretch, and every stretch ever
 taken in stays in the list. So each point of an edition has an unambiguous place: its offset in the pieces laid end to end,
-struck ones included. That offset is called *laid* time. Striking and putting back leave all laid times as they are.
+struck ones included. That offset is called *laid* time. Striking, lifting and putting back leave all laid times as they are.
+
+Beside the pieces an edition has what a person set by hand: how single splices are made, and the levels of stretches of a track.
+Both are tied to places of recordings, so they stay where they belong whatever is cut or moved around them.
 """
 
 from __future__ import annotations
@@ -15,17 +18,28 @@ from itertools import accumulate
 from operator import attrgetter
 from typing import NamedTuple
 
-from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.levels import AS_RECORDED, Levels
+from jaskel.core.splice import CROSSFADE, Meeting, Splice
+from jaskel.core.timebase import Ticks
 
-CROSSFADE: Ticks = RATE // 100
-"""Length of the crossfade at a splice: 10 ms, long enough to hide a step in the wave, too short to be heard itself."""
+ROOM_TONE = "tone:"
+"""Before the name of a recording: its room tone, as long as is wanted."""
+
+SILENCE = "silence"
+"""Names no recording but digital silence, as long as is wanted."""
+
+
+def is_rest(recording: str) -> bool:
+    """Whether a name stands for a rest that was put in, rather than for something recorded."""
+    return recording == SILENCE or recording.startswith(ROOM_TONE)
 
 
 @dataclass(frozen=True, slots=True)
 class Piece:
-    """The stretch ``start`` to ``end`` of one recording, kept or struck; ``why`` says what struck it.
+    """The stretch ``start`` to ``end`` of one recording, kept or taken out; ``why`` says what took it out.
 
-    ``recording`` may also name a session (see :mod:`jaskel.core.session`), whose tracks sound as one.
+    What is ``lifted`` is taken out of sight, too; else what is not kept is *struck* and stays readable. ``recording`` may also
+    name a session (see :mod:`jaskel.core.session`), whose tracks sound as one, :data:`SILENCE`, or the room tone of either.
     """
 
     recording: str
@@ -33,10 +47,13 @@ class Piece:
     end: Ticks
     kept: bool = True
     why: str = ""
+    lifted: bool = False
 
     def __post_init__(self) -> None:
         if not 0 <= self.start < self.end:
             raise ValueError(f"a piece needs a length, not {self.start}–{self.end}")
+        if self.kept and self.lifted:
+            raise ValueError("what is lifted is not kept")
 
     @property
     def length(self) -> Ticks:
@@ -44,7 +61,7 @@ class Piece:
 
     def part(self, begin: Ticks, end: Ticks) -> Piece:
         """The stretch ``begin`` to ``end``, counted from this piece's own start."""
-        return Piece(self.recording, self.start + begin, self.start + end, self.kept, self.why)
+        return Piece(self.recording, self.start + begin, self.start + end, self.kept, self.why, self.lifted)
 
     def runs_on_into(self, other: Piece) -> bool:
         """Whether ``other`` is simply the next stretch of the same recording."""
@@ -52,7 +69,13 @@ class Piece:
 
     def joins(self, other: Piece) -> bool:
         """Whether the two are one stretch that merely happens to be written as two."""
-        return self.runs_on_into(other) and (self.kept, self.why) == (other.kept, other.why)
+        return (
+            self.end == other.start
+            and self.kept == other.kept
+            and self.recording == other.recording
+            and self.why == other.why
+            and self.lifted == other.lifted
+        )
 
 
 def merged(pieces: Iterable[Piece]) -> Iterator[Piece]:
@@ -95,6 +118,8 @@ class Edition:
 
     pieces: tuple[Piece, ...] = ()
     crossfade: Ticks = CROSSFADE
+    splices: tuple[tuple[Meeting, Splice], ...] = ()
+    levels: Levels = AS_RECORDED
 
     @classmethod
     def of(cls, pieces: Iterable[Piece], crossfade: Ticks = CROSSFADE) -> Edition:
@@ -106,7 +131,10 @@ class Edition:
         return tuple(accumulate([piece.end - piece.start for piece in self.pieces], initial=0))
 
     def runs(self, *, struck: bool) -> list[Run]:
-        """Kept pieces (or all of them, with what is ``struck``) that run on into one another, as one."""
+        """Kept pieces (or all of them, with what is ``struck``) that run on into one another, as one.
+
+        Where somebody parted what is kept, two runs meet although nothing is between them.
+        """
         runs: list[Run] = []
         recording, start, end, laid, until = "", 0, -1, 0, -1
         for piece, at in zip(self.pieces, self.starts, strict=False):
@@ -120,7 +148,30 @@ class Edition:
             recording, start, end, laid, until = piece.recording, piece.start, piece.end, at, at + piece.end - piece.start
         if end >= 0:
             runs.append(Run(recording, start, end, laid))
-        return runs
+        return runs if struck or not self._parted else list(self._parted_runs(runs))
+
+    @cached_property
+    def kept_runs(self) -> list[Run]:
+        """What is heard, see :meth:`runs`; a splice stands between any two of them."""
+        return self.runs(struck=False)
+
+    @cached_property
+    def _parted(self) -> frozenset[tuple[str, Ticks]]:
+        """Places at which somebody parted a recording without taking anything out."""
+        return frozenset((m.before, m.end) for m, _ in self.splices if m.before == m.after and m.end == m.start)
+
+    def _parted_runs(self, runs: Iterable[Run]) -> Iterator[Run]:
+        for run in runs:
+            begin = run.start
+            for at in sorted(at for name, at in self._parted if name == run.recording and run.start < at < run.end):
+                yield Run(run.recording, begin, at, run.laid + begin - run.start)
+                begin = at
+            yield Run(run.recording, begin, run.end, run.laid + begin - run.start)
+
+    @cached_property
+    def by_meeting(self) -> dict[Meeting, Splice]:
+        """How the splices are made that somebody set by hand."""
+        return dict(self.splices)
 
     @cached_property
     def recordings(self) -> tuple[str, ...]:
@@ -157,10 +208,18 @@ class Edition:
 
     @cached_property
     def struck_ranges(self) -> tuple[tuple[Ticks, Ticks], ...]:
-        """Laid from-to of every stretch that is not kept, neighbours joined."""
+        """Laid from-to of every stretch that is not kept, lifted ones included, neighbours joined."""
+        return self._ranges(lifted_only=False)
+
+    @cached_property
+    def lifted_ranges(self) -> tuple[tuple[Ticks, Ticks], ...]:
+        """Laid from-to of every stretch that is out of sight, neighbours joined."""
+        return self._ranges(lifted_only=True)
+
+    def _ranges(self, *, lifted_only: bool) -> tuple[tuple[Ticks, Ticks], ...]:
         ranges: list[tuple[Ticks, Ticks]] = []
         for piece, at, until in zip(self.pieces, self.starts, self.starts[1:], strict=False):
-            if piece.kept:
+            if piece.kept or (lifted_only and not piece.lifted):
                 continue
             if ranges and ranges[-1][1] == at:
                 ranges[-1] = (ranges[-1][0], until)

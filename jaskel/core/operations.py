@@ -1,22 +1,25 @@
 """What can be done to an edition, each operation with its exact inverse.
 
 ``apply(edition, operation)`` gives the new edition and the operation that takes it back. Operations are plain values that go
-through JSON unchanged: the log of them is the saved document.
+through JSON unchanged (``operations_json``): the log of them is the saved document.
 
-To add one: write a frozen dataclass with a ``kind``, say what it replaces in ``_edits``, and describe it in ``describe``.
+To add one: write a frozen dataclass with a ``kind``, say what it replaces in ``_edits``, tell it in ``telling``, write it down
+in ``operations_json``.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from jaskel.core.edition import Edition, Piece, merged, strung
+from jaskel.core.levels import AS_RECORDED, Level, Levels
 from jaskel.core.problem import Problem
 from jaskel.core.retype import Change
-from jaskel.core.timebase import Ticks, clock
-from jaskel.core.transcript import Word, word_to_json
+from jaskel.core.splice import Meeting, Splice
+from jaskel.core.timebase import Ticks
+from jaskel.core.trim import slipped, trimmed
 
 Range = tuple[Ticks, Ticks]
 """Laid time, from and to."""
@@ -41,11 +44,104 @@ class Strike:
 
 
 @dataclass(frozen=True)
+class Lift:
+    """Take ranges out of the running time and out of sight; a mark stays."""
+
+    kind: ClassVar[str] = "lift"
+    ranges: tuple[Range, ...]
+    why: str = "by hand"
+
+
+@dataclass(frozen=True)
 class PutBack:
     """Return ranges to the running time."""
 
     kind: ClassVar[str] = "put back"
     ranges: tuple[Range, ...]
+
+
+@dataclass(frozen=True)
+class Move:
+    """Lay ranges, one after the other, at another place."""
+
+    kind: ClassVar[str] = "move"
+    ranges: tuple[Range, ...]
+    to: Ticks
+
+
+@dataclass(frozen=True)
+class Insert:
+    """Lay pieces at a place: a paste, or a rest."""
+
+    kind: ClassVar[str] = "insert"
+    at: Ticks
+    pieces: tuple[Piece, ...]
+
+
+@dataclass(frozen=True)
+class Trim:
+    """Shift the edges of the splice at laid ``at``: where what comes before it ends, where what comes after it begins."""
+
+    kind: ClassVar[str] = "trim"
+    at: Ticks
+    before: Ticks = 0
+    after: Ticks = 0
+
+
+@dataclass(frozen=True)
+class Slip:
+    """Shift what is heard between two splices within its recording; ``at`` is where it begins in laid time."""
+
+    kind: ClassVar[str] = "slip"
+    at: Ticks
+    by: Ticks
+
+
+@dataclass(frozen=True)
+class SetSplices:
+    """Make splices in a certain way, or (with None) as they are by themselves."""
+
+    kind: ClassVar[str] = "splice"
+    splices: tuple[tuple[Meeting, Splice | None], ...]
+
+
+@dataclass(frozen=True)
+class Adjust:
+    """Set the level of stretches of a track, and of whole tracks, in decibels."""
+
+    kind: ClassVar[str] = "adjust"
+    stretches: tuple[Level, ...] = ()
+    tracks: tuple[tuple[str, float], ...] = ()
+
+
+@dataclass(frozen=True)
+class SetLevels:
+    """Have exactly these levels; the inverse of :class:`Adjust`."""
+
+    kind: ClassVar[str] = "levels"
+    levels: Levels
+
+
+@dataclass(frozen=True)
+class Substitute:
+    """Another file of the same sound takes the place of a recording: its places are ``shift`` later there."""
+
+    kind: ClassVar[str] = "substitute"
+    recording: str
+    by: str
+    shift: Ticks
+    length: Ticks
+
+
+@dataclass(frozen=True)
+class Become:
+    """Be as at another time, or as another edition is."""
+
+    kind: ClassVar[str] = "become"
+    pieces: tuple[Piece, ...]
+    splices: tuple[tuple[Meeting, Splice], ...] = ()
+    levels: Levels = AS_RECORDED
+    what: str = ""
 
 
 @dataclass(frozen=True)
@@ -86,10 +182,21 @@ class Rewrite:
     edits: tuple[Edit, ...]
 
 
-Operation = Strike | PutBack | Append | Replace | Retype | Rewrite
+@dataclass(frozen=True)
+class Together:
+    """Several operations as one step, each on what the ones before left. It is called what the first is called."""
+
+    kind: ClassVar[str] = "together"
+    operations: tuple[Operation, ...]
 
 
-def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite | Retype]:
+Rewriting = Strike | Lift | PutBack | Move | Insert | Trim | Slip | Substitute | Append | Replace | Rewrite
+"""Operations on the pieces."""
+
+Operation = Rewriting | SetSplices | Adjust | SetLevels | Become | Retype | Together
+
+
+def apply(edition: Edition, operation: Operation) -> tuple[Edition, Operation]:
     """Carry out ``operation``.
 
     Returns
@@ -101,9 +208,56 @@ def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite | Re
     Problem
         ``nothing-changed`` when it would change nothing, ``outside`` when it reaches beyond the edition.
     """
-    if isinstance(operation, Retype):
-        return edition, Retype(tuple(change.turned for change in reversed(operation.changes)))
-    edits = _edits(edition, operation)
+    inverse: Operation
+    match operation:
+        case Retype():
+            return edition, Retype(tuple(change.turned for change in reversed(operation.changes)))
+        case Together():
+            result, inverse = _one_after_another(edition, operation)
+        case SetSplices():
+            result, inverse = _with_splices(edition, operation)
+        case Adjust() | SetLevels():
+            result, inverse = replace(edition, levels=_levels(edition.levels, operation)), SetLevels(edition.levels)
+        case Become():
+            result = Edition(operation.pieces, edition.crossfade, operation.splices, operation.levels)
+            inverse = Become(edition.pieces, edition.splices, edition.levels)
+        case _:
+            result, inverse = _rewritten(edition, _edits(edition, operation))
+    if result == edition:
+        raise Problem("nothing-changed", "That changes nothing: it is already as you want it.")
+    return result, inverse
+
+
+def _one_after_another(edition: Edition, operation: Together) -> tuple[Edition, Together]:
+    inverses: list[Operation] = []
+    for each in operation.operations:
+        edition, inverse = apply(edition, each)
+        inverses.append(inverse)
+    return edition, Together(tuple(reversed(inverses)))
+
+
+def _with_splices(edition: Edition, operation: SetSplices) -> tuple[Edition, SetSplices]:
+    known = dict(edition.splices)
+    old = tuple((meeting, known.get(meeting)) for meeting, _ in operation.splices)
+    for meeting, splice in operation.splices:
+        if splice is None:
+            known.pop(meeting, None)
+        else:
+            known[meeting] = splice
+    return replace(edition, splices=tuple(sorted(known.items(), key=lambda item: item[0]))), SetSplices(old)
+
+
+def _levels(levels: Levels, operation: Adjust | SetLevels) -> Levels:
+    if isinstance(operation, SetLevels):
+        return operation.levels
+    for level in operation.stretches:
+        levels = levels.with_stretch(level)
+    for track, decibels in operation.tracks:
+        levels = levels.with_track(track, decibels)
+    return levels
+
+
+def _rewritten(edition: Edition, edits: Sequence[Edit]) -> tuple[Edition, Rewrite]:
     back: list[Edit] = []
     parts: list[tuple[Piece, ...]] = []
     done = shift = 0
@@ -116,17 +270,26 @@ def apply(edition: Edition, operation: Operation) -> tuple[Edition, Rewrite | Re
         parts += (edition.cut_out(done, edit.begin), edit.pieces)
         done, shift = edit.end, shift + length - (edit.end - edit.begin)
     parts.append(edition.cut_out(done, edition.length))
-    result = Edition(strung(parts), edition.crossfade)
-    if result == edition:
-        raise Problem("nothing-changed", "That changes nothing: the words are already as you want them.")
-    return result, Rewrite(tuple(back))
+    return Edition(strung(parts), edition.crossfade, edition.splices, edition.levels), Rewrite(tuple(back))
 
 
-def _edits(edition: Edition, operation: Strike | PutBack | Append | Replace | Rewrite) -> tuple[Edit, ...]:
+def _edits(edition: Edition, operation: Rewriting) -> tuple[Edit, ...]:
     match operation:
         case Strike():
             # What is struck already keeps its reason: it was taken out before this.
             return _marked(edition, operation.ranges, lambda p: _with(p, False, operation.why) if p.kept else p)
+        case Lift():
+            return _marked(edition, operation.ranges, lambda p: _lifted(p, operation.why))
+        case Move():
+            return _moved(edition, operation)
+        case Insert():
+            return (Edit(operation.at, operation.at, tuple(merged(operation.pieces))),)
+        case Trim():
+            return (Edit(*trimmed(edition, operation.at, operation.before, operation.after)),)
+        case Slip():
+            return tuple(Edit(*edit) for edit in slipped(edition, operation.at, operation.by))
+        case Substitute():
+            return _substituted(edition, operation)
         case PutBack():
             return _marked(edition, operation.ranges, lambda p: _with(p, True, ""))
         case Append():
@@ -140,6 +303,29 @@ def _edits(edition: Edition, operation: Strike | PutBack | Append | Replace | Re
 
 def _with(piece: Piece, kept: bool, why: str) -> Piece:
     return Piece(piece.recording, piece.start, piece.end, kept, why)
+
+
+def _lifted(piece: Piece, why: str) -> Piece:
+    return Piece(piece.recording, piece.start, piece.end, False, why if piece.kept else piece.why, True)
+
+
+def _moved(edition: Edition, operation: Move) -> tuple[Edit, ...]:
+    ranges = joined([(begin, min(end, edition.length)) for begin, end in operation.ranges])
+    if any(begin < operation.to < end for begin, end in ranges):
+        raise Problem("into-itself", "That would move the words into themselves. Choose a place outside of them.")
+    moved = tuple(merged(piece for begin, end in ranges for piece in edition.cut_out(begin, end)))
+    edits = [Edit(begin, end, ()) for begin, end in ranges]
+    return tuple(sorted([*edits, Edit(operation.to, operation.to, moved)], key=lambda edit: (edit.begin, edit.end)))
+
+
+def _substituted(edition: Edition, operation: Substitute) -> tuple[Edit, ...]:
+    edits: list[Edit] = []
+    for piece, at in zip(edition.pieces, edition.starts, strict=False):
+        if piece.recording == operation.recording:
+            start, end = max(0, piece.start + operation.shift), min(operation.length, piece.end + operation.shift)
+            new = (replace(piece, recording=operation.by, start=start, end=end),) if start < end else ()
+            edits.append(Edit(at, at + piece.length, new))
+    return tuple(edits)
 
 
 def _marked(edition: Edition, ranges: Sequence[Range], mark: Callable[[Piece], Piece]) -> tuple[Edit, ...]:
@@ -173,96 +359,3 @@ def joined(ranges: Sequence[Range]) -> tuple[Range, ...]:
         else:
             out.append((begin, end))
     return tuple(out)
-
-
-def describe(operation: Operation, words: Callable[[Range], str]) -> str:
-    """One line for the history, such as ``struck “so uh” at 3:11``; ``words`` gives the text of a laid range."""
-    match operation:
-        case Strike() | PutBack():
-            ranges = joined(operation.ranges)
-            verb = "struck" if isinstance(operation, Strike) else "put back"
-            if len(ranges) != 1:
-                return f"{verb} {len(ranges)} stretches"
-            text = _short(words(ranges[0]))
-            return f"{verb} {f'“{text}”' if text else 'a rest'} at {clock(ranges[0][0])}"
-        case Append():
-            return "added a recording"
-        case Retype():
-            return _describe_retype(operation.changes)
-        case Replace():
-            return "joined recordings into a session" if operation.by else "took a recording off the page"
-        case Rewrite():
-            return "changed the order"
-
-
-def _describe_retype(changes: Sequence[Change]) -> str:
-    if len(changes) != 1:
-        return f"retyped {len(changes)} places"
-    (change,) = changes
-    old, new = (" ".join(word.text for word in words) for words in (change.old, change.new))
-    if old == new:
-        if {word.voice for word in change.old} != {word.voice for word in change.new}:
-            return f"gave “{_short(old)}” to another voice"
-        return f"changed where a passage begins at “{_short(old)}”"
-    if not new:
-        return f"took the text of “{_short(old)}” off"
-    return f"retyped “{_short(old)}” as “{_short(new)}”" if old else f"put in “{_short(new)}”"
-
-
-def _short(text: str) -> str:
-    return text if len(text) <= 48 else f"{text[:24].rsplit(' ', 1)[0]} … {text[-20:].split(' ', 1)[-1]}"
-
-
-def to_json(operation: Operation) -> dict[str, Any]:
-    """The operation as plain values, ``kind`` among them."""
-    match operation:
-        case Rewrite():
-            edits = [
-                {"begin": e.begin, "end": e.end, "pieces": [_piece_to_json(piece) for piece in e.pieces]}
-                for e in operation.edits
-            ]
-            return {"kind": operation.kind, "edits": edits}
-        case Retype():
-            changes = [
-                {"recording": c.recording, "old": [word_to_json(w) for w in c.old], "new": [word_to_json(w) for w in c.new]}
-                for c in operation.changes
-            ]
-            return {"kind": operation.kind, "changes": changes}
-        case _:
-            return {"kind": operation.kind, **vars(operation)}
-
-
-def _piece_to_json(piece: Piece) -> dict[str, Any]:
-    return {"recording": piece.recording, "start": piece.start, "end": piece.end, "kept": piece.kept, "why": piece.why}
-
-
-def from_json(values: Mapping[str, Any]) -> Operation:
-    """The operation that :func:`to_json` wrote.
-
-    Raises
-    ------
-    ValueError
-        When the kind is not known.
-    """
-    ranges = tuple((begin, end) for begin, end in values.get("ranges", ()))
-    match values["kind"]:
-        case Strike.kind:
-            return Strike(ranges, values.get("why", "by hand"))
-        case PutBack.kind:
-            return PutBack(ranges)
-        case Append.kind:
-            return Append(values["recording"], values["length"])
-        case Replace.kind:
-            return Replace(tuple(values["recordings"]), values["by"], values["length"])
-        case Retype.kind:
-            return Retype(
-                tuple(
-                    Change(c["recording"], tuple(Word(*w) for w in c["old"]), tuple(Word(*w) for w in c["new"]))
-                    for c in values["changes"]
-                )
-            )
-        case Rewrite.kind:
-            return Rewrite(
-                tuple(Edit(e["begin"], e["end"], tuple(Piece(**piece) for piece in e["pieces"])) for e in values["edits"])
-            )
-    raise ValueError(f"there is no operation {values['kind']!r}")

@@ -7,11 +7,11 @@ edit sends no more than those.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from jaskel.core.edition import Edition, Piece
+from jaskel.core.edition import Edition, Piece, is_rest
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import SHORTEST_REST, Passage, Transcript, Word
 
@@ -47,16 +47,25 @@ class Aside:
 
 @dataclass(frozen=True, slots=True)
 class Paragraph:
-    """A passage as laid out in an edition."""
+    """A passage as laid out in an edition. It may be *cut* at either end: there the passage goes on elsewhere, or nowhere."""
 
     recording: str
     voice: str | None
     tokens: tuple[Token, ...]
     asides: tuple[Aside, ...] = ()
+    cut_before: bool = False
+    cut_after: bool = False
 
     @property
     def at(self) -> Ticks:
         return self.tokens[0].at
+
+
+INSERTED: Ticks = -1
+"""The place in its recording of a rest that was put in: it has none."""
+
+MOST_TOKENS = 240
+"""Words laid together from many places are parted after so many, for the page to be drawn passage by passage."""
 
 
 def lay_out(edition: Edition, transcripts: Mapping[str, Transcript]) -> tuple[Paragraph, ...]:
@@ -64,6 +73,9 @@ def lay_out(edition: Edition, transcripts: Mapping[str, Transcript]) -> tuple[Pa
     page: list[Paragraph] = []
     for name, start, end, laid in edition.runs(struck=True):
         stretch = Piece(name, start, end)
+        if is_rest(name):
+            page.append(Paragraph(name, None, (Token("rest", laid, end - start, -1),)))
+            continue
         transcript = transcripts.get(name)
         if transcript is None or not transcript.words:
             page.append(_sound(stretch, laid))
@@ -74,7 +86,35 @@ def lay_out(edition: Edition, transcripts: Mapping[str, Transcript]) -> tuple[Pa
             page += _paragraphs(stretch.part(0, read), laid, transcript)
         if read < stretch.length:
             page.append(_sound(stretch.part(read, stretch.length), laid + read))
-    return tuple(page)
+    return tuple(_flowing(page))
+
+
+def _flowing(page: Sequence[Paragraph]) -> Iterator[Paragraph]:
+    """The same with what was parted by moving words or by rests put in set as one again, where one voice goes on."""
+    last: Paragraph | None = None
+    for paragraph in page:
+        if last is not None and _goes_on(last, paragraph):
+            put_in = is_rest(paragraph.recording)
+            last = replace(
+                last,
+                tokens=last.tokens + paragraph.tokens,
+                asides=last.asides + paragraph.asides,
+                cut_after=last.cut_after if put_in else paragraph.cut_after,
+            )
+            continue
+        if last is not None:
+            yield last
+        last = paragraph
+    if last is not None:
+        yield last
+
+
+def _goes_on(before: Paragraph, after: Paragraph) -> bool:
+    if after.tokens[0].start == INSERTED:
+        return before.tokens[0].kind != "sound"  # a rest belongs to what it follows
+    words = "sound" not in (before.tokens[0].kind, after.tokens[0].kind)
+    same = words and before.recording == after.recording and before.voice == after.voice
+    return same and (before.cut_after or after.cut_before) and len(before.tokens) < MOST_TOKENS
 
 
 def _sound(stretch: Piece, laid: Ticks) -> Paragraph:
@@ -92,7 +132,8 @@ def _paragraphs(stretch: Piece, laid: Ticks, transcript: Transcript) -> Iterator
         begin = stretch.start if index == 0 else passages[index].start
         end = stretch.end if index + 1 == len(passages) else passages[index + 1].start
         tokens = tuple(_tokens(passage, begin, end, shift))
-        yield Paragraph(stretch.recording, passage.voice, tokens, tuple(_asides(transcript, begin, end, shift)))
+        asides = tuple(_asides(transcript, begin, end, shift))
+        yield Paragraph(stretch.recording, passage.voice, tokens, asides, begin > passage.start, end < passage.end)
 
 
 ASIDE_REST: Ticks = RATE // 2

@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from difflib import SequenceMatcher
 
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
@@ -25,6 +26,11 @@ NEAR: Ticks = RATE * 6 // 10
 
 SURE_UNKNOWN, SURE_DOUBTED, PROPOSED = 0.7, 0.84, 0.62
 """How alike something must sound to be mended where a word is in no dictionary, where it is doubted, and to be proposed."""
+
+DISTANT = 0.35
+"""How alike something odd must be for a term to be listened for once more, and for what is then heard to be believed."""
+
+MOST_CANDIDATES = 8
 
 DOUBTED = 0.6
 
@@ -89,6 +95,35 @@ class House:
                 out.append(mending)
         return sorted(out, key=lambda mending: mending.first)
 
+    def candidates(self, words: Sequence[Word]) -> list[str]:
+        """Terms worth listening for once more: what a word in no dictionary, or a doubted one, distantly sounds like."""
+        scores: dict[str, float] = {}
+        for first in range(len(words)):
+            for last in range(first + 1, min(first + 4, len(words) + 1)):
+                window = words[first:last]
+                if not any(self._odd(window)):
+                    continue
+                for spelling, letters, term in self._terms:
+                    score = self._distantly(window, letters, term)
+                    if score >= DISTANT:
+                        scores[spelling.term] = max(score, scores.get(spelling.term, 0.0))
+        return sorted(scores, key=lambda term: -scores[term])[:MOST_CANDIDATES]
+
+    def confirmed(self, words: Sequence[Word], again: Sequence[str]) -> list[Mending]:
+        """Terms that were heard when listening again, where something odd that distantly sounds like them stood before."""
+        out = []
+        matcher = SequenceMatcher(None, [_letters(word.text) for word in words], [_letters(word) for word in again], False)
+        for tag, first, last, begin, end in matcher.get_opcodes():
+            if tag != "replace":
+                continue
+            window = words[first:last]
+            heard = _letters(" ".join(map(_bare, again[begin:end])))
+            for spelling, letters, term in self._terms:
+                score = self._distantly(window, letters, term)
+                if letters == heard and score >= DISTANT and any(self._odd(window)):
+                    out.append(Mending(first, last, _dressed(spelling.term, window), True, score))
+        return out
+
     def proposals(self, words: Sequence[Word]) -> list[str]:
         """Terms that words might be meant for, the likeliest first."""
         phones = self._phones(_text(words))
@@ -141,13 +176,22 @@ class House:
         alike = len(parts) == len(said) and any(a == b and len(a) > 3 for a, b in zip(parts, said, strict=True))
         return 0.1 if alike else 0.0
 
+    def _distantly(self, window: Sequence[Word], letters: str, term: tuple[str, ...]) -> float:
+        """How alike words and a term are, by their sound or by their letters."""
+        written = _letters(" ".join(_bare(word.text) for word in window))
+        return max(self._alike(self._phones(_text(window)), term), self._similarity(written, letters))
+
     def _alike(self, one: tuple[str, ...], other: tuple[str, ...]) -> float:
-        exact = self._similarity(one, other)
-        rough = self._similarity([_CLASSES.get(p, p) for p in one], [_CLASSES.get(p, p) for p in other])
-        return (exact + rough) / 2
+        return alike(one, other, self._similarity)
 
     def _phones(self, text: str) -> tuple[str, ...]:
         return tuple(phone for word in text.split() for phone in self._sounds(_bare(word)))
+
+
+def alike(one: Sequence[str], other: Sequence[str], similarity: Similarity) -> float:
+    """How alike two runs of phones sound, 0 to 1: the mean of exact likeness and of that by kinds of phones."""
+    rough = similarity([_CLASSES.get(p, p) for p in one], [_CLASSES.get(p, p) for p in other])
+    return (similarity(one, other) + rough) / 2
 
 
 def _letters(text: str) -> str:

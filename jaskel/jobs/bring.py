@@ -13,12 +13,16 @@ from jaskel.core.retype import Change
 from jaskel.core.session import without_overlap
 from jaskel.core.transcript import Word
 from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.correct import correct
+from jaskel.jobs.fit import start_fitting
+from jaskel.jobs.queue import send
+from jaskel.jobs.transcribe import transcribe_on
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.brought import TextWord
 from jaskel.speech.align import spread
 from jaskel.speech.recognise import packaged_weights, whisper
-from jaskel.speech.script import Script, fit_text
-from jaskel.store.models import BroughtText, EditionRow, Job, Recording, TrackRow, Voice
+from jaskel.speech.script import Script, fit_text, guided
+from jaskel.store.models import BroughtText, Job, Recording, TrackRow, Voice
 from jaskel.store.notices import post
 from jaskel.store.sessions import new_voice
 
@@ -37,6 +41,9 @@ def bring(workshop: Workshop, job: Job, progress: Progress) -> None:
         if track and track.voice and track.voice.name in {word.voice for word in said}:
             # A script of several voices, for the microphone of one.
             said = [word for word in said if word.voice == track.voice.name]
+    if job.details.get("guides"):
+        _guide(workshop, job, recording, said, progress)
+        return
     recogniser = whisper(workshop.settings.model or packaged_weights())
     if job.details.get("own_times") or recording.language not in recogniser.languages:
         script = _by_its_own_times(said, recording)
@@ -61,6 +68,28 @@ def bring(workshop: Workshop, job: Job, progress: Progress) -> None:
         text.state, text.trouble, text.report = "taken", "", _report(script, said)
         post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
         post(session, "recording", recording.episode_id, id=recording.id)
+
+
+def _guide(workshop: Workshop, job: Job, recording: Recording, said: Sequence[TextWord], progress: Progress) -> None:
+    """Let a text put right what was recognised, after recognising it where that was not done."""
+    home = workshop.home
+    if recording.transcript_state != "done":
+        transcribe_on(workshop, recording.id, progress)
+    jobs: list[str] = []
+    with home.database.write() as session:
+        recording = session.get_one(Recording, recording.id)
+        known = home.transcripts.of(session, recording).words
+        new = guided(known, [word.text for word in said])
+        changed = sum(old.text != word.text for old, word in zip(known, new, strict=False)) + abs(len(new) - len(known))
+        text = session.get_one(BroughtText, job.subject)
+        text.state, text.trouble, text.report = "guided", "", {"changed": changed}
+        if new != known:
+            operation = _become(workshop, session, recording, new)
+            jobs = start_fitting(session, operation) if operation else []
+        post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
+        post(session, "recording", recording.episode_id, id=recording.id)
+    for each in jobs:
+        send(home, each)
 
 
 def _by_its_own_times(said: Sequence[TextWord], recording: Recording) -> Script:
@@ -92,31 +121,20 @@ def _voices(session: Session, recording: Recording, said: Sequence[TextWord]) ->
     return {name: (known.get(name.casefold()) or new_voice(session, show.id, name)).id for name in names}
 
 
-def _become(workshop: Workshop, session: Session, recording: Recording, words: Sequence[Word]) -> None:
+def _become(workshop: Workshop, session: Session, recording: Recording, words: Sequence[Word]) -> Retype | None:
+    """Give a recording other words, as a step of its edition's history where it had some; gives that step."""
     home = workshop.home
     known = home.transcripts.of(session, recording)
     new = without_overlap(words, recording.length)
+    operation: Retype | None = None
     if known.reached == 0 or not known.words:
         home.transcripts.clear(session, recording)
         home.transcripts.extend(session, recording, 0, recording.length, new)
     else:
-        change = Change(recording.id, known.words, new)
-        edition = edition_with(workshop, session, recording)
-        if edition is None:
-            home.transcripts.carry_out(session, change)
-        else:
-            opened = home.editions.open(session, edition.id)
-            done = home.editions.perform(session, edition.id, opened.revision, Retype((change,)), lambda _: "")
-            post(session, "edition", recording.episode_id, id=edition.id, revision=done.revision)
+        operation = Retype((Change(recording.id, known.words, new),))
+        correct(workshop, session, recording, operation)
     recording.transcript_state, recording.transcript_trouble = "done", ""
-
-
-def edition_with(workshop: Workshop, session: Session, recording: Recording) -> EditionRow | None:
-    """The edition in whose history the step belongs: the first that uses the recording."""
-    track = session.get(TrackRow, recording.id)
-    name = track.session_id if track else recording.id
-    editions = recording.episode.editions
-    return next((e for e in editions if name in workshop.home.editions.open(session, e.id).edition.recordings), None)
+    return operation
 
 
 def _report(script: Script, said: Sequence[TextWord]) -> dict[str, object]:

@@ -71,7 +71,7 @@ Handler = Callable[[Workshop, Job, Progress], None]
 
 def handlers() -> dict[str, Handler]:
     """What is done for each kind of job."""
-    from jaskel.jobs import bring, export, fit, prepare, remote, spell, sync, transcribe, voices
+    from jaskel.jobs import bring, export, fit, prepare, remote, spell, substitute, sync, transcribe, voices
 
     return {
         "prepare": prepare.prepare,
@@ -80,7 +80,9 @@ def handlers() -> dict[str, Handler]:
         "fetch": remote.fetch,
         "fit": fit.fit_loose,
         "spell": spell.spell,
+        "prints": voices.listen_to_voices,
         "voices": voices.tell_apart,
+        "substitute": substitute.substitute,
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,
         "export": export.export_edition,

@@ -109,8 +109,8 @@ def picture_of(session: Session, name: str) -> Shown | None:
     if row := session.get(SessionRow, name):
         track = next((track for track in row.tracks if track.recording.info["picture"]), None)
         return Shown(track.recording, track.offset) if track else None
-    recording = session.get_one(Recording, name)
-    return Shown(recording) if recording.info["picture"] else None
+    recording = session.get(Recording, name)
+    return Shown(recording) if recording and recording.info["picture"] else None
 
 
 def _film(workshop: Workshop, path: Path, plan: Plan, pictures: dict[str, Shown], tags: Tags, progress: Progress) -> None:

@@ -12,7 +12,7 @@ from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.conform import Conformed, conform
-from jaskel.media.picture import make_working_copy
+from jaskel.media.picture import make_thumbnail, make_working_copy
 from jaskel.media.probe import MediaInfo
 from jaskel.store.home import Home
 from jaskel.store.models import Episode, Job, Recording, SessionRow, TrackRow
@@ -24,6 +24,10 @@ def prepare(workshop: Workshop, job: Job, progress: Progress) -> None:
     home = workshop.home
     with home.database.read() as session:
         recording = session.get_one(Recording, job.subject)
+    info = MediaInfo.from_json(recording.info)
+    if not info.has_sound:
+        _prepare_silent(home, job.subject, info)
+        return
     done = _decode(home, recording, progress)
     with home.database.write() as session:
         recording = session.get_one(Recording, job.subject)
@@ -37,6 +41,19 @@ def prepare(workshop: Workshop, job: Job, progress: Progress) -> None:
             post(session, "recording", recording.episode_id, id=recording.id)
             return
     take_in(home, job.subject, transcribe=bool(job.details.get("transcribe", True)))
+
+
+def _prepare_silent(home: Home, recording_id: str, info: MediaInfo) -> None:
+    """A picture, or a video without sound: there is nothing to listen to, so only its copy for the page is made."""
+    jobs: list[str] = []
+    with home.database.write() as session:
+        recording = session.get_one(Recording, recording_id)
+        recording.length = from_seconds(info.seconds or 0)
+        recording.state, recording.trouble, recording.placed = "ready", "", False
+        jobs.append(add_job(session, "picture", recording.episode_id, recording.id, recording.length).id)
+        post(session, "recording", recording.episode_id, id=recording.id)
+    for job in jobs:
+        send(home, job)
 
 
 def _decode(home: Home, recording: Recording, progress: Progress) -> Conformed:
@@ -67,7 +84,7 @@ def take_in(home: Home, recording_id: str, *, transcribe: bool) -> None:
         if recording.state == "ready":
             return
         recording.state, recording.trouble = "ready", ""
-        if recording.placed:
+        if recording.placed and recording.kind == "speech":
             jobs += place_alone(home, session, recording, transcribe=transcribe)
         elif track := session.get(TrackRow, recording.id):
             jobs += start_sync(session, track.session)
@@ -110,9 +127,13 @@ def picture(workshop: Workshop, job: Job, progress: Progress) -> None:
     home = workshop.home
     with home.database.read() as session:
         recording = session.get_one(Recording, job.subject)
-    shown = MediaInfo.from_json(recording.info).picture
+    info = MediaInfo.from_json(recording.info)
+    shown = info.picture
     copy = home.vault.working_copy(recording.digest)
-    if shown and not copy.exists():
+    if info.still and not copy.exists():
+        with home.vault.making(copy) as new_copy:
+            make_thumbnail(home.vault.original(recording.digest), new_copy)
+    elif shown and not copy.exists():
         with home.vault.making(copy) as new_copy:
             make_working_copy(home.vault.original(recording.digest), shown, recording.length, new_copy, progress)
     with home.database.write() as session:

@@ -9,8 +9,8 @@ from jaskel.core.operations import Retype
 from jaskel.core.retype import Change, put_in, retype
 from jaskel.core.spellings import House, Spelling
 from jaskel.core.transcript import Transcript
-from jaskel.jobs.bring import edition_with
 from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.correct import correct
 from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.queue import send
 from jaskel.jobs.workshop import Workshop
@@ -37,12 +37,9 @@ def spell(workshop: Workshop, job: Job, progress: Progress) -> None:
         with home.database.write() as session:
             recording = session.get_one(Recording, name)
             changes = changes_by(known, name, home.transcripts.of(session, recording))
-            edition = edition_with(workshop, session, recording)
-            if changes and edition:
+            if changes:
                 operation = Retype(changes)
-                opened = home.editions.open(session, edition.id)
-                done = home.editions.perform(session, edition.id, opened.revision, operation, lambda _: "")
-                post(session, "edition", episode.id, id=edition.id, revision=done.revision)
+                correct(workshop, session, recording, operation)
                 post(session, "transcript", episode.id, recording=name, revision=recording.transcript_revision)
                 jobs = start_fitting(session, operation)
         for each in jobs:

@@ -26,7 +26,7 @@ def sync_session(workshop: Workshop, job: Job, progress: Progress) -> None:
         recordings = [track.recording for track in row.tracks] if row else []
     heard = []
     for recording in recordings:
-        heard.append(_listen(workshop, recording))
+        heard.append(listen_to(workshop, recording))
         progress(sum(known.length for known in recordings[: len(heard)]) // 2)
     pairs = list(itertools.combinations(range(len(heard)), 2))
     found: dict[tuple[int, int], Sync] = {}
@@ -59,7 +59,9 @@ def settle(row: SessionRow) -> None:
     row.revision += 1
 
 
-def _listen(workshop: Workshop, recording: Recording) -> Heard:
+def listen_to(workshop: Workshop, recording: Recording) -> Heard:
+    """What syncing needs to know of a recording."""
+
     def read(begin: float, end: float) -> np.ndarray:
         return workshop.sound.mono_16k(recording.id, from_seconds(begin), from_seconds(end))
 

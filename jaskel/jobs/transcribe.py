@@ -10,10 +10,11 @@ from jaskel.core.timebase import Ticks
 from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.spell import spellings_of
 from jaskel.jobs.sync import attribute
+from jaskel.jobs.voices import note_prints
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.house import house, mended
 from jaskel.speech.recognise import packaged_weights, whisper
-from jaskel.speech.transcribe import Sound16k, check_language, transcribe
+from jaskel.speech.transcribe import Sound16k, as_heard, check_language, transcribe
 from jaskel.store.models import Job, Recording, TrackRow
 from jaskel.store.notices import post
 
@@ -23,9 +24,15 @@ FADE = 160
 
 def transcribe_recording(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Go on with the transcript of a recording from where it stands."""
+    transcribe_on(workshop, job.subject, progress)
+    note_prints(workshop, job.subject)
+
+
+def transcribe_on(workshop: Workshop, recording_id: str, progress: Progress) -> None:
+    """See :func:`transcribe_recording`."""
     home = workshop.home
     with home.database.write() as session:
-        recording = session.get_one(Recording, job.subject)
+        recording = session.get_one(Recording, recording_id)
         recording.transcript_state = "running"
         reached = home.transcripts.reached(session, recording.id)
         spellings = spellings_of(session, recording.episode.show_id)
@@ -38,17 +45,17 @@ def transcribe_recording(workshop: Workshop, job: Job, progress: Progress) -> No
         recogniser,
         recording.language,
         reached,
-        (lambda words: mended(words, known)) if spellings else list,
+        (lambda words, again: mended(words, known, again)) if spellings else as_heard,
     )
     for part in parts:
         with home.database.write() as session:
-            recording = session.get_one(Recording, job.subject)
+            recording = session.get_one(Recording, recording_id)
             home.transcripts.extend(session, recording, part.start, part.end, part.words)
             post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
         progress.report(part.end)
         progress(part.end)
     with home.database.write() as session:
-        recording = session.get_one(Recording, job.subject)
+        recording = session.get_one(Recording, recording_id)
         words = home.transcripts.of(session, recording).words
         recording.transcript_state = "done"
         try:

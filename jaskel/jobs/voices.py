@@ -4,14 +4,19 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from jaskel.core.operations import Retype
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jaskel.core.operations import Operation, Retype
 from jaskel.core.problem import Problem
 from jaskel.core.retype import Change
-from jaskel.jobs.bring import edition_with
+from jaskel.core.transcript import Word
 from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.correct import correct
+from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
-from jaskel.speech.voices import voices_of
-from jaskel.store.models import Job, Recording
+from jaskel.speech.voices import print_of, voices_of
+from jaskel.store.models import Job, Recording, TrackRow, Voice, VoicePrint
 from jaskel.store.notices import post
 from jaskel.store.sessions import new_voice
 
@@ -32,11 +37,49 @@ def tell_apart(workshop: Workshop, job: Job, progress: Progress) -> None:
         voices = [new_voice(session, recording.episode.show_id).id for _ in range(max(told) + 1)]
         new = tuple(replace(word, voice=voices[number]) for word, number in zip(known, told, strict=True))
         operation = Retype((Change(recording.id, known, new),))
-        edition = edition_with(workshop, session, recording)
-        if edition is None:
-            home.transcripts.carry_out(session, operation.changes[0])
-        else:
-            revision = home.editions.open(session, edition.id).revision
-            done = home.editions.perform(session, edition.id, revision, operation, lambda _: "")
-            post(session, "edition", recording.episode_id, id=edition.id, revision=done.revision)
+        correct(workshop, session, recording, operation)
         post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
+    note_prints(workshop, recording.id)
+
+
+def start_prints(session: Session, operation: Operation) -> list[str]:
+    """Write down the jobs that listen to voices anew, where words were given to other ones; gives their ids."""
+    changes = operation.changes if isinstance(operation, Retype) else ()
+    given = {
+        c.recording for c in changes if {word.voice for word in c.old} != {word.voice for word in c.new} and c.old and c.new
+    }
+    started = []
+    for name in sorted(given):
+        known = select(Job.id).where(Job.kind == "prints", Job.subject == name, Job.state.in_(ACTIVE))
+        if session.scalar(known.limit(1)) is None:
+            recording = session.get_one(Recording, name)
+            started.append(add_job(session, "prints", recording.episode_id, name, recording.length).id)
+    return started
+
+
+def listen_to_voices(workshop: Workshop, job: Job, _progress: Progress) -> None:
+    """See :func:`note_prints`."""
+    note_prints(workshop, job.subject)
+
+
+def note_prints(workshop: Workshop, recording_id: str) -> None:
+    """Remember how each voice of a recording sounds, so that it is recognised in other episodes."""
+    home = workshop.home
+    with home.database.read() as session:
+        recording = session.get_one(Recording, recording_id)
+        track = session.get(TrackRow, recording_id)
+        words = home.transcripts.of(session, recording).words
+    said: dict[str, list[Word]] = {}
+    for word in words:
+        if voice := word.voice or (track.voice_id if track else None):
+            said.setdefault(voice, []).append(word)
+    prints = {
+        voice: found
+        for voice, mine in said.items()
+        if (found := print_of(lambda a, b: workshop.sound.mono_16k(recording_id, a, b), mine))
+    }
+    with home.database.write() as session:
+        for voice, found in prints.items():
+            if session.get(Voice, voice):
+                session.merge(VoicePrint(voice_id=voice, recording_id=recording_id, print=found))
+        post(session, "voice", recording.episode_id)

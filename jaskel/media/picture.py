@@ -9,6 +9,7 @@ from pathlib import Path
 import av
 import av.error
 import numpy as np
+from PIL import Image, ImageOps
 
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
 from jaskel.media.probe import Picture
@@ -125,3 +126,15 @@ def stamped(frame: av.VideoFrame, number: int, rate: Fraction) -> av.VideoFrame:
     frame.pts, frame.time_base = number, 1 / rate
     frame.pict_type = av.video.frame.PictureType.NONE
     return frame
+
+
+THUMBNAIL = 1280
+"""The longer side of the copy of a still picture that the page shows, in pixels."""
+
+
+def make_thumbnail(original: Path, out: Path) -> None:
+    """Write a light copy of a still picture, upright, as PNG."""
+    with Image.open(original) as picture:
+        upright = ImageOps.exif_transpose(picture).convert("RGBA")
+        upright.thumbnail((THUMBNAIL, THUMBNAIL))
+        upright.save(out, "PNG")

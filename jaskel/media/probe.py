@@ -10,6 +10,7 @@ from typing import Any
 
 import av
 import av.error
+from PIL import Image
 
 from jaskel.core.problem import Problem
 
@@ -33,7 +34,10 @@ class Picture:
 
 @dataclass(frozen=True)
 class MediaInfo:
-    """What a file says of itself. ``seconds`` is None where it does not say, or can only guess."""
+    """What a file says of itself. ``seconds`` is None where it does not say, or can only guess.
+
+    Without sound, ``sound_codec`` is empty; a ``still`` is a single picture.
+    """
 
     container: str
     seconds: float | None
@@ -41,6 +45,16 @@ class MediaInfo:
     channels: int
     sample_rate: int
     picture: Picture | None
+    still: bool = False
+
+    @property
+    def has_sound(self) -> bool:
+        return bool(self.sound_codec)
+
+    @property
+    def kind(self) -> str:
+        """What a file is for, as far as it tells: ``speech``, ``video`` without sound, or ``still``."""
+        return "still" if self.still else "speech" if self.has_sound else "video"
 
     def to_json(self) -> dict[str, Any]:
         return asdict(self)
@@ -57,15 +71,39 @@ def probe(path: Path, name: str) -> MediaInfo:
     Raises
     ------
     Problem
-        ``empty``, ``cut-off-before-index``, ``not-media``, ``no-sound`` or ``no-codec``.
+        ``empty``, ``cut-off-before-index``, ``not-media`` or ``no-codec``.
     """
     if path.stat().st_size == 0:
         raise Problem("empty", f"“{name}” is empty: it has no bytes at all. Copy it again from where it came from.")
+    if still := _still(path):
+        return still
     try:
         with av.open(str(path)) as container:
             return _read(container, path, name)
     except (av.error.FFmpegError, UnicodeDecodeError) as error:
         raise _unreadable(path, name) from error
+
+
+def _still(path: Path) -> MediaInfo | None:
+    """A file that is a single picture; None for all others."""
+    try:
+        with Image.open(path) as picture:
+            picture.verify()
+        with Image.open(path) as picture:
+            if getattr(picture, "n_frames", 1) > 1:
+                return None
+            width, height = picture.size
+            # Cameras store how they were held instead of turning the picture.
+            if picture.getexif().get(ORIENTATION, 1) >= 5:
+                width, height = height, width
+            form = (picture.format or "picture").lower()
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
+        return None
+    return MediaInfo(form, None, "", 0, 0, Picture(form, width, height, "25"), still=True)
+
+
+ORIENTATION = 0x0112
+"""The tag of Exif that says how a camera was held."""
 
 
 def _unreadable(path: Path, name: str) -> Problem:
@@ -84,10 +122,9 @@ def _read(container: av.container.InputContainer, path: Path, name: str) -> Medi
     if container.format.name.split(",")[0] in ("tty", "srt", "webvtt", "ass", "lrc", "image2", "png_pipe", "jpeg_pipe"):
         raise Problem("not-media", f"“{name}” is not a sound or video file, whatever its name says. Choose another file.")
     if not container.streams.audio:
-        if container.streams.video:
-            raise Problem(
-                "no-sound", f"“{name}” has a picture but no sound. Choose a recording with speech in it, or add its sound file."
-            )
+        if picture := _picture(container):
+            seconds = _declared_seconds(container, path)
+            return MediaInfo(container.format.name.split(",")[0], seconds, "", 0, 0, picture)
         raise Problem("not-media", f"“{name}” has neither sound nor picture in it. Choose another file.")
     sound = container.streams.audio[0]
     if _lacks_decoder(sound):

@@ -140,17 +140,17 @@ def _pictures(
     try:
         for number in range(frame_count(plan.length, frame.rate)):
             at = min(frame_start(number, frame.rate), plan.length - 1)
-            span = plan.span_at(at)
-            if span is None:
+            seen = plan.picture_at(at)
+            if seen is None:
                 yield still
                 continue
-            if span.recording not in sources:
-                original = originals(span.recording)
-                sources[span.recording] = PictureSource(original.path) if original else None
-                offsets[span.recording] = original.offset if original else 0
-            source = sources[span.recording]
-            place = span.start + at - span.at - offsets[span.recording]
-            shown = source.at(Fraction(max(0, place), RATE)) if source else None
+            name, place = seen
+            if name not in sources:
+                original = originals(name)
+                sources[name] = PictureSource(original.path) if original else None
+                offsets[name] = original.offset if original else 0
+            source = sources[name]
+            shown = source.at(Fraction(max(0, place - offsets[name]), RATE)) if source else None
             yield fitted(shown, frame.width, frame.height) if shown is not None else still
     finally:
         for source in sources.values():

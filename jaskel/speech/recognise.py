@@ -52,8 +52,11 @@ class Recogniser(Protocol):
         """What is said in ``sound``: float32 mono at 16 kHz, at most 30 s, with voice between the seconds of ``voice``."""
         ...
 
-    def heard(self, sound: np.ndarray, language: str) -> list[HeardWord]:
-        """The same in a hurry: what is said, with times only as good as the sentence they stand in."""
+    def heard(self, sound: np.ndarray, language: str, prompt: str = "") -> list[HeardWord]:
+        """The same in a hurry: what is said, with times only as good as the sentence they stand in.
+
+        ``prompt`` has terms that may occur; it makes them likelier.
+        """
         ...
 
 
@@ -72,7 +75,7 @@ class WhisperRecogniser:
             language=language,
             word_timestamps=True,
             condition_on_previous_text=False,
-            initial_prompt=FILLER_PROMPT if language == "en" else None,
+            initial_prompt=_prompt(language),
         )
         found = []
         for segment in segments:
@@ -85,8 +88,16 @@ class WhisperRecogniser:
                 found.append(Utterance(segment.start, segment.end, words))
         return found
 
-    def heard(self, sound: np.ndarray, language: str) -> list[HeardWord]:
-        segments, _ = self._model.transcribe(sound, language=language, beam_size=1, condition_on_previous_text=False)
+    def heard(self, sound: np.ndarray, language: str, prompt: str = "") -> list[HeardWord]:
+        segments, _ = self._model.transcribe(
+            sound,
+            language=language,
+            beam_size=1,
+            # What is doubtful is not tried again at higher temperatures: that takes half as long again and hears no better.
+            temperature=0.0,
+            condition_on_previous_text=False,
+            initial_prompt=_prompt(language, prompt) if prompt else None,
+        )
         found: list[HeardWord] = []
         for segment in segments:
             said = [text for text in segment.text.split() if any(character.isalnum() for character in text)]
@@ -96,6 +107,10 @@ class WhisperRecogniser:
                 for index, text in enumerate(said)
             ]
         return found
+
+
+def _prompt(language: str, terms: str = "") -> str | None:
+    return f"{FILLER_PROMPT if language == 'en' else ''} {terms}".strip() or None
 
 
 def _voiced(voice: Voice, begin: float, end: float) -> float:

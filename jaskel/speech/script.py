@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import accumulate, pairwise
 
 from rapidfuzz.distance import Levenshtein, Opcodes
 
@@ -19,6 +20,8 @@ from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Transcript, Word, tidy_times
 from jaskel.speech.activity import LONGEST_PART, part_end, voiced
 from jaskel.speech.align import align_words
+from jaskel.speech.edges import drawn_in
+from jaskel.speech.house import sounds_alike
 from jaskel.speech.recognise import HeardWord, Recogniser
 from jaskel.speech.transcribe import Loose, Sound16k
 
@@ -109,6 +112,52 @@ def transcript_of(script: Script, duration: Ticks) -> Transcript:
     return Transcript(duration, without_overlap(words, duration))
 
 
+def guided(words: Sequence[Word], text: Sequence[str]) -> tuple[Word, ...]:
+    """Recognised words put right by a text of roughly the same: what was said stays, as the text spells it.
+
+    Words of both that are the same take the text's capitals and punctuation. Where they differ, the text's words are taken if
+    they sound like what was recognised; the rest is taken to be said otherwise than written, and left as it was heard. New
+    words are loose.
+    """
+    out: list[Word] = []
+    for same, (first, last), (begin, end) in _blocks([plain(word.text) for word in words], [plain(t) for t in text]):
+        here, said = words[first:last], text[begin:end]
+        if same:
+            out += [replace(word, text=written) for word, written in zip(here, said, strict=True)]
+        elif here and said and sounds_alike(" ".join(word.text for word in here), " ".join(said)) >= GUIDED:
+            out += _over(here, said)
+        else:
+            out += here
+    return tuple(out)
+
+
+def _blocks(one: Sequence[str], other: Sequence[str]) -> list[tuple[bool, tuple[int, int], tuple[int, int]]]:
+    """Stretches that are the same in both, and what stands between them, from-to in each."""
+    found: list[tuple[bool, tuple[int, int], tuple[int, int]]] = []
+    for match in Levenshtein.opcodes(one, other):
+        same = match.tag == "equal"
+        if found and not same and not found[-1][0]:
+            _, (first, _), (begin, _) = found.pop()
+        else:
+            first, begin = match.src_start, match.dest_start
+        found.append((same, (first, match.src_end), (begin, match.dest_end)))
+    return found
+
+
+GUIDED = 0.6
+"""How alike recognised and written words must be for the written ones to be what was said."""
+
+
+def _over(here: Sequence[Word], said: Sequence[str]) -> list[Word]:
+    """Written words over the time of recognised ones: one for one, or spread by their length."""
+    if len(here) == len(said):
+        return [replace(word, text=text, confidence=1.0) for word, text in zip(here, said, strict=True)]
+    begin, end = here[0].start, here[-1].end
+    edges = [begin + (end - begin) * share // sum(map(len, said)) for share in accumulate(map(len, said), initial=0)]
+    voice = here[0].voice
+    return [Word(t, a, max(b, a + 1), 1.0, voice, True) for t, (a, b) in zip(said, pairwise(edges), strict=True)]
+
+
 def plain(text: str) -> str:
     """A word as it is compared: small letters and digits."""
     return re.sub(r"[\W_]+", "", text.casefold())
@@ -184,7 +233,8 @@ def _in_part(
 def _timed(sound: Sound16k, part: _Part, words: Sequence[HeardWord]) -> list[Word]:
     if not words:
         return []
-    timed = align_words(sound(part.start, part.end), words, part.voice)
+    here = sound(part.start, part.end)
+    timed = drawn_in(here, align_words(here, words, part.voice))
     loose = [Loose(w.text, from_seconds(w.start), from_seconds(w.end), w.probability) for w in timed]
     tidy = tidy_times(loose, part.end - part.start)  # type: ignore[arg-type]
     return [Word(w.text, w.start + part.start, w.end + part.start, w.confidence) for w in tidy]

@@ -36,6 +36,7 @@ MOST_DRIFT = 200e-6
 """Recorders' clocks differ by up to 100 ppm; beyond twice that it is not drift."""
 
 WINDOW = 10.0
+SHORTEST_WINDOW = 3.0
 WINDOWS = 48
 SEARCH = 0.25
 """Fine windows look this many seconds around the coarse offset."""
@@ -161,7 +162,8 @@ def _fine(first: Heard, second: Heard, offset: float, drift: float) -> Sync:
     end = min(second.length, (first.length - offset) / (1 + drift)) - SEARCH
     if end - begin < 2.0:
         return Sync(offset, drift, 0.0, 0)
-    length = min(WINDOW, end - begin)
+    # Short recordings are looked at in shorter windows, since one alone proves nothing.
+    length = min(WINDOW, max(SHORTEST_WINDOW, (end - begin) / 4), end - begin)
     count = int(min(WINDOWS, max(1, (end - begin) // length)))
     places: list[tuple[float, float]] = []
     voiced = 0

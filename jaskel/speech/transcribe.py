@@ -13,12 +13,20 @@ from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Word, tidy_times
 from jaskel.speech.activity import LONGEST_PART, part_end, voiced
 from jaskel.speech.align import align_words
+from jaskel.speech.edges import drawn_in
 from jaskel.speech.recognise import HeardWord, Recogniser
 
 Sound16k = Callable[[Ticks, Ticks], np.ndarray]
 """Gives the sound between two ticks as float32 mono at 16 kHz."""
 
-Mend = Callable[[Sequence[HeardWord]], Sequence[HeardWord]]
+Mend = Callable[[Sequence[HeardWord], Callable[[str], Sequence[HeardWord]]], Sequence[HeardWord]]
+"""Puts recognised words right; it is also given a way to listen again with a prompt."""
+
+
+def as_heard(words: Sequence[HeardWord], _again: Callable[[str], Sequence[HeardWord]]) -> Sequence[HeardWord]:
+    """Mends nothing."""
+    return words
+
 
 FOREIGN_CONFIDENCE = 0.6
 """Below this median word probability the words are guesses. Measured: clear English 0.98, English under white noise of its own
@@ -38,7 +46,7 @@ class Part:
 
 
 def transcribe(
-    sound: Sound16k, length: Ticks, recogniser: Recogniser, language: str = "en", start: Ticks = 0, mend: Mend = list
+    sound: Sound16k, length: Ticks, recogniser: Recogniser, language: str = "en", start: Ticks = 0, mend: Mend = as_heard
 ) -> Iterator[Part]:
     """Yield the parts of a recording of ``length`` from ``start`` on, in order and without gaps.
 
@@ -78,7 +86,8 @@ def _words(
     if not voice:
         return ()
     heard = [word for utterance in recogniser.utterances(sound, language, voice) for word in utterance.words]
-    timed = align_words(sound, mend(heard), voice)
+    mended = mend(heard, lambda prompt: recogniser.heard(sound, language, prompt))
+    timed = drawn_in(sound, align_words(sound, mended, voice))
     words = tidy_times(
         [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed],  # type: ignore[misc]
         end - start,

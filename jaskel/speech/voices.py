@@ -67,6 +67,28 @@ def voices_of(sound: Sound16k, words: Sequence[Word], count: int | None = None) 
     return out
 
 
+def print_of(sound: Sound16k, words: Sequence[Word]) -> list[float] | None:
+    """How a voice sounds: mean, then spread of its cepstra; None where too little is said.
+
+    ``words`` are those of one voice; up to two minutes of them are listened to.
+    """
+    frames: list[np.ndarray] = []
+    heard = 0
+    for phrase in _phrases(words):
+        frames.append(_cepstra(sound(phrase.start, phrase.end)))
+        heard += phrase.end - phrase.start
+        if heard > LISTENED:
+            break
+    if heard < LEAST:
+        return None
+    all_frames = np.concatenate(frames)
+    return [float(value) for value in (*all_frames.mean(axis=0), *all_frames.std(axis=0))]
+
+
+LISTENED: Ticks = 120 * RATE
+LEAST: Ticks = 8 * RATE
+
+
 def _phrases(words: Sequence[Word]) -> list[Phrase]:
     phrases = []
     first = 0

@@ -11,11 +11,13 @@ from jaskel.core.edition import Edition
 from jaskel.core.operations import Range, Retype
 from jaskel.core.problem import Problem
 from jaskel.core.retype import Change, changed_words, put_in, retype, within
-from jaskel.core.timebase import Ticks
-from jaskel.core.transcript import Transcript, Word
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.transcript import SHORTEST_REST, Transcript, Word
 from jaskel.store.models import Recording, SessionRow
 from jaskel.store.sessions import clock_of, conversation_of
 from jaskel.store.transcripts import Transcripts
+
+SHORTEST_WORD: Ticks = RATE // 50
 
 
 @dataclass(frozen=True)
@@ -69,6 +71,36 @@ class Corrections:
         """Let a passage begin with the word at ``at``, or not."""
         place = self._place((at, at + 1), touching=True)
         self._change(place, lambda word: replace(word, begins=begins))
+
+    def set_edges(self, at: Ticks, begin: Ticks, end: Ticks) -> None:
+        """Say that the word at laid ``at`` sounds from ``begin`` to ``end``; words beside it give way, or follow.
+
+        Raises
+        ------
+        Problem
+            ``no-room`` when a word beside it would be left with less than 20 ms.
+        """
+        place = self._place((at, at + 1), touching=True)
+        transcript = self._transcript(place.recording)
+        words = transcript.words
+        first, last = within(transcript, place.begin, place.end)
+        if last - first != 1:
+            raise Problem("no-words", "There is no word here whose edges could be moved.")
+        new = self._place((begin, end))
+        least = words[first - 1].start + SHORTEST_WORD if first else 0
+        most = words[last].end - SHORTEST_WORD if last < len(words) else transcript.duration
+        if not least <= new.begin <= new.end - SHORTEST_WORD <= most - SHORTEST_WORD:
+            raise Problem("no-room", "Too little would be left of a word. Pull its edge less far.")
+        word = replace(words[first], start=new.begin, end=new.end, loose=False)
+        old, changed = [words[first]], [word]
+        if first and (words[first - 1].end > word.start or words[first].start - words[first - 1].end < SHORTEST_REST):
+            # Without a rest between them, two words share the edge.
+            old.insert(0, words[first - 1])
+            changed.insert(0, replace(words[first - 1], end=word.start))
+        if last < len(words) and words[last].start < word.end:
+            old.append(words[last])
+            changed.append(replace(words[last], start=word.end))
+        self._add(Change(place.recording.id, tuple(old), tuple(changed)))
 
     def _change(self, place: Place, change: Callable[[Word], Word]) -> None:
         transcript = self._transcript(place.recording)

@@ -13,8 +13,10 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.history import Entry, History, Step
-from jaskel.core.operations import Operation, Retype, apply, describe, from_json, to_json
+from jaskel.core.operations import Operation, Retype, Together, apply
+from jaskel.core.operations_json import from_json, levels_from_json, levels_to_json, splices_from_json, splices_to_json, to_json
 from jaskel.core.problem import Missing, Problem, Stale
+from jaskel.core.telling import describe
 from jaskel.store.models import EditionRow, LogEntry, Snapshot
 from jaskel.store.transcripts import Transcripts
 
@@ -61,7 +63,9 @@ class Editions:
         self._keep(opened)
         return opened
 
-    def perform(self, session: Session, edition_id: str, revision: int, operation: Operation, words: Words) -> Opened:
+    def perform(
+        self, session: Session, edition_id: str, revision: int, operation: Operation, words: Words, who: str = ""
+    ) -> Opened:
         """Carry out ``operation``, which was made on ``revision``.
 
         Raises
@@ -72,12 +76,12 @@ class Editions:
             When the operation does not apply.
         """
         opened = self.at(session, edition_id, revision)
-        return self._append(session, opened, "do", None, operation, describe(operation, words))
+        return self._append(session, opened, "do", None, operation, describe(operation, words), who)
 
-    def arrive(self, session: Session, edition_id: str, operation: Operation) -> Opened:
-        """Add material at the end, whatever the revision. It is not part of what can be undone."""
+    def arrive(self, session: Session, edition_id: str, operation: Operation, summary: str = "added a recording") -> Opened:
+        """Add material at the end, or begin with some, whatever the revision. It is not part of what can be undone."""
         opened = self.open(session, edition_id)
-        return self._append(session, opened, "base", None, operation, "added a recording")
+        return self._append(session, opened, "base", None, operation, summary)
 
     def undo(self, session: Session, edition_id: str, revision: int) -> Opened:
         """Take back the newest step that has not been taken back."""
@@ -87,7 +91,9 @@ class Editions:
         """Do again what was taken back last."""
         return self.turn(session, edition_id, revision, "redo")[0]
 
-    def turn(self, session: Session, edition_id: str, revision: int, step: Literal["undo", "redo"]) -> tuple[Opened, Operation]:
+    def turn(
+        self, session: Session, edition_id: str, revision: int, step: Literal["undo", "redo"], who: str = ""
+    ) -> tuple[Opened, Operation]:
         """Undo or redo; also gives the operation that did it."""
         opened = self.at(session, edition_id, revision)
         stack = opened.history.undoable if step == "undo" else opened.history.redoable
@@ -95,7 +101,29 @@ class Editions:
             raise Problem(f"nothing-to-{step}", f"There is nothing to {step}.")
         entry = session.get_one(LogEntry, (edition_id, stack[-1]))
         operation = from_json(entry.inverse if step == "undo" else entry.operation)
-        return self._append(session, opened, step, entry.number, operation, entry.summary), operation
+        return self._append(session, opened, step, entry.number, operation, entry.summary, who), operation
+
+    def since(self, session: Session, edition_id: str, revision: int) -> list[LogEntry]:
+        """What happened after a revision, oldest first."""
+        entries = select(LogEntry).where(LogEntry.edition_id == edition_id, LogEntry.number > revision)
+        return list(session.scalars(entries.order_by(LogEntry.number)))
+
+    def as_it_was(self, session: Session, edition_id: str, revision: int) -> Edition:
+        """The edition at an earlier revision.
+
+        Raises
+        ------
+        Missing
+            When it never had that one.
+        """
+        row = session.get_one(EditionRow, edition_id)
+        if not 0 <= revision <= row.revision:
+            raise Missing("no-revision", "This edition has no such step in its history.")
+        edition, at = self._from_snapshot(session, row, revision)
+        for entry in self.since(session, edition_id, at):
+            if entry.number <= revision:
+                edition, _ = apply(edition, from_json(entry.operation))
+        return edition
 
     def at(self, session: Session, edition_id: str, revision: int) -> Opened:
         """The edition, if ``revision`` is its newest.
@@ -107,10 +135,7 @@ class Editions:
         """
         opened = self.open(session, edition_id)
         if opened.revision != revision:
-            newer = session.scalars(
-                select(LogEntry).where(LogEntry.edition_id == edition_id, LogEntry.number > revision).order_by(LogEntry.number)
-            )
-            since = [{"step": entry.step, "summary": entry.summary} for entry in newer]
+            since = [{"step": entry.step, "summary": entry.summary} for entry in self.since(session, edition_id, revision)]
             told = "; ".join(entry["summary"] for entry in since[-3:])
             raise Stale(
                 "stale",
@@ -128,10 +153,11 @@ class Editions:
         target: int | None,
         operation: Operation,
         summary: str,
+        who: str = "",
     ) -> Opened:
         edition, inverse = apply(opened.edition, operation)
-        if isinstance(operation, Retype):
-            for change in operation.changes:
+        for each in operation.operations if isinstance(operation, Together) else (operation,):
+            for change in each.changes if isinstance(each, Retype) else ():
                 self._transcripts.carry_out(session, change)
         number = opened.revision + 1
         target = target or number
@@ -144,6 +170,7 @@ class Editions:
                 operation=to_json(operation),
                 inverse=to_json(inverse),
                 summary=summary,
+                who=who,
             )
         )
         row = session.get_one(EditionRow, opened.id)
@@ -157,8 +184,9 @@ class Editions:
         return appended
 
     def _snapshot(self, session: Session, edition_id: str, revision: int, edition: Edition) -> None:
-        rows = [[p.recording, p.start, p.end, p.kept, p.why] for p in edition.pieces]
-        session.add(Snapshot(edition_id=edition_id, revision=revision, pieces=rows))
+        rows = [[p.recording, p.start, p.end, p.kept, p.why, p.lifted] for p in edition.pieces]
+        by_hand = {"splices": splices_to_json(edition.splices), **levels_to_json(edition.levels)}
+        session.add(Snapshot(edition_id=edition_id, revision=revision, pieces=rows, by_hand=by_hand))
         session.execute(
             delete(Snapshot).where(Snapshot.edition_id == edition_id, Snapshot.revision < revision - 10 * SNAPSHOT_EVERY)
         )
@@ -170,7 +198,7 @@ class Editions:
         if known:
             edition, history, at = known.edition, known.history, known.revision
         else:
-            edition, at = self._from_snapshot(session, row)
+            edition, at = self._from_snapshot(session, row, row.revision)
             steps = session.execute(
                 select(LogEntry.number, LogEntry.step, LogEntry.target)
                 .where(LogEntry.edition_id == row.id, LogEntry.number <= at, LogEntry.step != "base")
@@ -183,16 +211,19 @@ class Editions:
                 history = history.after(Entry(entry.number, entry.step, entry.target))  # type: ignore[arg-type]
         return Opened(row.id, row.revision, edition, history)
 
-    def _from_snapshot(self, session: Session, row: EditionRow) -> tuple[Edition, int]:
+    def _from_snapshot(self, session: Session, row: EditionRow, revision: int) -> tuple[Edition, int]:
         newest = session.scalar(
             select(Snapshot)
-            .where(Snapshot.edition_id == row.id, Snapshot.revision <= row.revision)
+            .where(Snapshot.edition_id == row.id, Snapshot.revision <= revision)
             .order_by(Snapshot.revision.desc())
             .limit(1)
         )
         if newest is None:
             return Edition((), row.crossfade), 0
-        return Edition(tuple(Piece(*piece) for piece in newest.pieces), row.crossfade), newest.revision
+        pieces = tuple(Piece(*piece) for piece in newest.pieces)
+        splices = splices_from_json(newest.by_hand.get("splices", ()))
+        by_hand = tuple((meeting, splice) for meeting, splice in splices if splice)
+        return Edition(pieces, row.crossfade, by_hand, levels_from_json(newest.by_hand)), newest.revision
 
     def _keep(self, opened: Opened) -> None:
         with self._lock:

@@ -8,9 +8,10 @@ from typing import Any, TypeVar
 from sqlalchemy import inspect, select
 from sqlalchemy.orm import Session
 
-from jaskel.core.edition import CROSSFADE
+from jaskel.core.edition import ROOM_TONE
+from jaskel.core.splice import CROSSFADE
 from jaskel.store import spoken
-from jaskel.store.models import Base, EditionRow, Episode, LogEntry, Show, Snapshot, TranscriptPart
+from jaskel.store.models import Base, EditionRow, Episode, LogEntry, Note, Show, Snapshot, TranscriptPart
 
 FIRST_EDITION = "Programme"
 
@@ -57,6 +58,8 @@ def duplicate(session: Session, episode: Episode, title: str, *, template: bool)
         names[row.id] = twin_session.id
         for track in row.tracks:
             _twin(session, track, recording_id=names[track.recording_id], session_id=twin_session.id)
+    for note in session.scalars(select(Note).where(Note.episode_id == episode.id)):
+        _twin(session, note, episode_id=copy.id, recording=names.get(note.recording, note.recording))
     for edition in episode.editions:
         twin_edition = _twin(session, edition, episode_id=copy.id)
         for table in (LogEntry, Snapshot):
@@ -90,5 +93,6 @@ def _renamed(value: Any, names: Mapping[str, str]) -> Any:
         case list():
             return [_renamed(each, names) for each in value]
         case str():
-            return names.get(value, value)
+            recording = value.removeprefix(ROOM_TONE)
+            return value.removesuffix(recording) + names.get(recording, recording)
     return value

@@ -57,13 +57,15 @@ class Recording(Base):
 
     ``state`` is ``preparing``, ``cut off`` (readable in part; a person decides), ``ready`` or ``failed``. ``digest`` names
     the original in the vault, ``info`` is what the file says of itself, ``length`` is in ticks once its sound is decoded.
-    ``placed`` is whether it is (or goes) on the page by itself; one that came with others waits for a decision.
+    ``placed`` is whether it is (or goes) on the page by itself; one that came with others waits for a decision. ``kind`` is
+    ``speech``, ``music``, ``still`` (a picture) or ``video`` (to be seen, not heard); only speech goes on the page by itself.
     """
 
     __tablename__ = "recordings"
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
     episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
     name: Mapped[str]
+    kind: Mapped[str] = mapped_column(default="speech")
     digest: Mapped[str] = mapped_column(index=True)
     size: Mapped[int]
     info: Mapped[dict[str, Any]] = mapped_column(JSON)
@@ -90,6 +92,15 @@ class Voice(Base):
     number: Mapped[int]
     name: Mapped[str] = mapped_column(default="")
     created: Mapped[datetime] = mapped_column(default=now)
+
+
+class VoicePrint(Base):
+    """How a voice sounds in one recording: see :func:`jaskel.speech.voices.print_of`."""
+
+    __tablename__ = "voice_prints"
+    voice_id: Mapped[str] = mapped_column(ForeignKey("voices.id", ondelete="CASCADE"), primary_key=True)
+    recording_id: Mapped[str] = mapped_column(ForeignKey("recordings.id", ondelete="CASCADE"), primary_key=True)
+    print: Mapped[list[float]] = mapped_column(JSON)
 
 
 class SessionRow(Base):
@@ -144,7 +155,7 @@ class TranscriptPart(Base):
 
 
 class BroughtText(Base):
-    """A text brought to a recording. ``state`` is ``seen``, ``fitting``, ``taken`` or ``failed``.
+    """A text brought to a recording. ``state`` is ``seen``, ``fitting``, ``taken``, ``guided`` or ``failed``.
 
     ``words`` are ``[text, voice, start, end]`` each; ``report`` says how text and sound compared.
     """
@@ -175,6 +186,19 @@ class Take(Base):
     created: Mapped[datetime] = mapped_column(default=now)
 
 
+class Note(Base):
+    """Something written beside the words, at a place of a recording or session."""
+
+    __tablename__ = "notes"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    recording: Mapped[str]
+    at: Mapped[int]
+    text: Mapped[str]
+    who: Mapped[str] = mapped_column(default="")
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
 class SpellingRow(Base):
     """A house spelling of a show: a term, and what it was misheard as."""
 
@@ -198,7 +222,8 @@ class SpokenPart(Base):
 class EditionRow(Base):
     """One edited version of an episode; its content is the log of operations on it.
 
-    ``length`` is what is kept of it now, for lists that do not open it.
+    ``length`` is what is kept of it now, for lists that do not open it. ``target`` is how long it is to become, in ticks, 0 for
+    no target; ``target_kind`` says whether ``exactly``, ``at most`` or ``about`` so long.
     """
 
     __tablename__ = "editions"
@@ -206,6 +231,8 @@ class EditionRow(Base):
     episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
     name: Mapped[str]
     crossfade: Mapped[int]
+    target: Mapped[int] = mapped_column(default=0)
+    target_kind: Mapped[str] = mapped_column(default="about")
     length: Mapped[int] = mapped_column(default=0)
     revision: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(default=now)
@@ -216,7 +243,8 @@ class LogEntry(Base):
     """One step of the append-only log. ``number`` is the revision it led to.
 
     ``step`` is ``do``, ``undo``, ``redo``, or ``base`` for material that arrives by itself and is not undone. ``target`` is
-    the entry an undo or redo is about. ``operation`` was applied, ``inverse`` takes it back.
+    the entry an undo or redo is about. ``operation`` was applied, ``inverse`` takes it back. ``who`` did it, where a window
+    has said so.
     """
 
     __tablename__ = "log"
@@ -227,16 +255,32 @@ class LogEntry(Base):
     operation: Mapped[dict[str, Any]] = mapped_column(JSON)
     inverse: Mapped[dict[str, Any]] = mapped_column(JSON)
     summary: Mapped[str]
+    who: Mapped[str] = mapped_column(default="")
     at: Mapped[datetime] = mapped_column(default=now)
 
 
+class Version(Base):
+    """A revision of an edition that somebody gave a name."""
+
+    __tablename__ = "versions"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), index=True)
+    revision: Mapped[int]
+    name: Mapped[str]
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
 class Snapshot(Base):
-    """The pieces of an edition at a revision: ``[recording, start, end, kept, why]`` each, so that logs are not read whole."""
+    """The pieces of an edition at a revision, so that logs are not read whole: ``[recording, start, end, kept, why, lifted]``.
+
+    ``by_hand`` holds the splices and levels that were set.
+    """
 
     __tablename__ = "snapshots"
     edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), primary_key=True)
     revision: Mapped[int] = mapped_column(primary_key=True)
     pieces: Mapped[list[list[Any]]] = mapped_column(JSON)
+    by_hand: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
 
 
 class Job(Base):

@@ -39,6 +39,8 @@ def new_session(session: DatabaseSession, episode: Episode, recordings: Sequence
     if len(recordings) < 2:
         raise Problem("too-few", "A session needs at least two recordings that were made at the same time. Choose one more.")
     for recording in recordings:
+        if not recording.info.get("sound_codec"):
+            raise Problem("no-sound", f"“{recording.name}” has no sound by which it could be synced. Leave it out.")
         if session.get(TrackRow, recording.id):
             raise Problem("in-a-session", f"“{recording.name}” belongs to a session already. Take it out of that one first.")
     row = SessionRow(episode_id=episode.id, name=f"Session {len(episode.sessions) + 1}", tracks=[])
@@ -61,6 +63,13 @@ def clock_of(row: SessionRow) -> Session:
             for track in row.tracks
         )
     )
+
+
+def sounding_digests(session: DatabaseSession, name: str) -> list[str]:
+    """The originals that are heard under the id of a recording or session."""
+    if row := session.get(SessionRow, name):
+        return [track.recording.digest for track in row.tracks if track.sounds]
+    return [session.get_one(Recording, name).digest]
 
 
 def conversation_of(session: DatabaseSession, row: SessionRow, transcripts: Transcripts) -> Transcript:

@@ -11,7 +11,7 @@ from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
 from jaskel.core.timebase import Ticks
-from jaskel.store.models import Episode, Recording, Show, SpokenPart, TranscriptPart
+from jaskel.store.models import Episode, Recording, Show, SpokenPart, TrackRow, TranscriptPart
 
 AROUND = 6
 MOST_HITS = 60
@@ -19,12 +19,13 @@ MOST_HITS = 60
 
 @dataclass(frozen=True)
 class Said:
-    """A place where words were found: at ``at`` of a recording, with what was said before and after."""
+    """A place where words were found: ``at`` to ``end`` of a recording, with what was said before and after."""
 
     recording: Recording
     episode: Episode
     show: Show
     at: Ticks
+    end: Ticks
     before: str
     words: str
     after: str
@@ -54,12 +55,17 @@ def plain(said: str) -> list[str]:
     return re.findall(r"[^\W_]+", said.casefold().replace("’", "").replace("'", ""))
 
 
-def search(session: Session, wanted: str, show_id: str = "") -> list[Said]:
-    """Places where these words follow one another, the newest episodes first; the last word may be a beginning."""
+def search(
+    session: Session, wanted: str, show_id: str = "", *, whole: bool = False, voice: str = "", most: int = MOST_HITS
+) -> list[Said]:
+    """Places where these words follow one another, the newest episodes first.
+
+    Unless ``whole``, the last word may be a beginning. ``voice`` asks for what one voice says only.
+    """
     words = re.findall(r"[^\W_]+", wanted.casefold())
     if not words:
         return []
-    phrase = f'"{" ".join(words)}"*'
+    phrase = f'"{" ".join(words)}"' + ("" if whole else "*")
     rows = session.execute(
         text(
             "SELECT spoken_parts.recording_id, spoken_parts.start FROM spoken"
@@ -70,27 +76,37 @@ def search(session: Session, wanted: str, show_id: str = "") -> list[Said]:
             " AND (:show = '' OR shows.id = :show)"
             " ORDER BY episodes.created DESC, spoken_parts.recording_id, spoken_parts.start LIMIT :most"
         ),
-        {"phrase": phrase, "show": show_id, "most": MOST_HITS},
+        {"phrase": phrase, "show": show_id, "most": most},
     )
     found: list[Said] = []
     for recording_id, start in rows:
         part = session.get_one(TranscriptPart, (recording_id, start))
         recording = session.get_one(Recording, recording_id)
         episode = recording.episode
-        for at, before, said, after in _places(part.words, plain(wanted)):
-            found.append(Said(recording, episode, episode.show, at, before, said, after))
-    return found[:MOST_HITS]
+        track = session.get(TrackRow, recording_id) if voice else None
+        for first, last in _places(part.words, plain(wanted), whole):
+            words_here = part.words[first:last]
+            if voice and any((word[4] or (track.voice_id if track else None)) != voice for word in words_here):
+                continue
+            before, said, after = (_text(part.words, a, b) for a, b in _around(first, last))
+            at, end = int(words_here[0][1]), int(words_here[-1][2])
+            found.append(Said(recording, episode, episode.show, at, end, before, said, after))
+    return found[:most]
 
 
-def _places(words: Sequence[Sequence[Any]], wanted: Sequence[str]) -> Iterator[tuple[Ticks, str, str, str]]:
+def _places(words: Sequence[Sequence[Any]], wanted: Sequence[str], whole: bool) -> Iterator[tuple[int, int]]:
     said = ["".join(plain(str(word[0]))) for word in words]
     count = len(wanted)
     for first in range(len(words) - count + 1):
         run = said[first : first + count]
-        if run[:-1] == list(wanted[:-1]) and run[-1].startswith(wanted[-1]):
-            shown = [" ".join(str(word[0]) for word in words[max(0, a) : b]) for a, b in _around(first, count)]
-            yield int(words[first][1]), shown[0], shown[1], shown[2]
+        last = run[-1] == wanted[-1] if whole else run[-1].startswith(wanted[-1])
+        if last and run[:-1] == list(wanted[:-1]):
+            yield first, first + count
 
 
-def _around(first: int, count: int) -> tuple[tuple[int, int], ...]:
-    return (first - AROUND, first), (first, first + count), (first + count, first + count + AROUND)
+def _text(words: Sequence[Sequence[Any]], first: int, last: int) -> str:
+    return " ".join(str(word[0]) for word in words[max(0, first) : last])
+
+
+def _around(first: int, last: int) -> tuple[tuple[int, int], ...]:
+    return (first - AROUND, first), (first, last), (last, last + AROUND)

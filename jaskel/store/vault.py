@@ -101,6 +101,13 @@ class Vault:
     def original(self, digest: str) -> Path:
         return self.root / "originals" / digest[:2] / digest
 
+    def intact(self, digest: str, size: int) -> bool:
+        """Whether an original is there as long as it was."""
+        try:
+            return self.original(digest).stat().st_size == size
+        except FileNotFoundError:
+            return False
+
     def drop_original(self, digest: str) -> None:
         """Delete an original that nothing uses any more, and all that was derived from it."""
         self.original(digest).unlink(missing_ok=True)
@@ -112,6 +119,10 @@ class Vault:
 
     def peaks(self, digest: str) -> Path:
         return self.root / "derived" / digest / "peaks.bin"
+
+    def tone(self, digest: str) -> Path:
+        """Room tone made from the quiet places of an original."""
+        return self.root / "derived" / digest / "tone.flac"
 
     def working_copy(self, digest: str) -> Path:
         return self.root / "derived" / digest / "picture.mp4"

@@ -15,16 +15,36 @@ from jaskel import __version__
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.settings import Settings
 from jaskel.standins import recording_host
-from jaskel.web import editions, listening, notices, recordings, remote, sessions, shows, spellings, takes, texts, voices, work
+from jaskel.web import (
+    editions,
+    history,
+    listening,
+    notes,
+    notices,
+    recordings,
+    remote,
+    search,
+    sessions,
+    shows,
+    spellings,
+    takes,
+    texts,
+    voices,
+    work,
+)
 from jaskel.web.context import Context
 from jaskel.web.present import reply
-from jaskel.web.schemas import ProblemOut
+from jaskel.web.schemas.common import ProblemOut
 
 PAGE = Path(__file__).resolve().parents[2] / "frontend" / "dist"
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
 STATUS = {"disk-full": 507, "already-here": 409, "already-running": 409}
 
 log = logging.getLogger("jaskel.web")
+
+
+LIBRARY = (shows, search, recordings, remote, sessions, voices, texts, spellings, takes)
+API = (*LIBRARY, editions, history, notes, listening, work, notices)
 
 
 def create_app(settings: Settings) -> Flask:
@@ -38,7 +58,7 @@ def create_app(settings: Settings) -> Flask:
         doc_prefix="/api/description",
     )
     app.extensions["jaskel"] = Context(settings)
-    for module in (shows, recordings, remote, sessions, voices, texts, spellings, takes, editions, listening, work, notices):
+    for module in API:
         app.register_api(module.api)
     if settings.recording_host.endswith(recording_host.PREFIX):
         app.register_blueprint(recording_host.api)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-from collections import OrderedDict
-from collections.abc import Callable
+from collections import OrderedDict, deque
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from threading import Lock
@@ -13,6 +13,7 @@ from typing import Any, TypeVar, cast
 from flask import current_app
 from sqlalchemy.orm import Session
 
+from jaskel.core.operations import Range, Strike, apply, joined
 from jaskel.core.page import Paragraph, lay_out
 from jaskel.core.plan import Block, Plan, blocks, compile_plan
 from jaskel.jobs.workshop import Workshop
@@ -67,12 +68,23 @@ class Context:
     def __init__(self, settings: Settings) -> None:
         self.workshop = Workshop(settings)
         self.memory = Memory()
+        self.tried: deque[tuple[str, Programme]] = deque(maxlen=8)
+        """Programmes that were listened to without being made, with their edition's id; their blocks are asked for by key."""
 
-    def programme(self, session: Session, opened: Opened, mode: str) -> Programme:
-        """The edition as it is heard in ``mode``."""
+    def programme(self, session: Session, opened: Opened, mode: str, without: Sequence[Range] = ()) -> Programme:
+        """The edition as it is heard in ``mode``, or as it would be ``without`` ranges."""
         state = sound_name(session, opened.edition.recordings)
-        key = "programme", opened.id, mode, opened.revision, state
-        return self.memory.get(key, lambda: Programme(compile_plan(opened.edition, as_recorded=mode == "recorded"), state))
+        ranges = joined(without)
+        key = "programme", opened.id, mode, opened.revision, state, ranges
+
+        def make() -> Programme:
+            edition = apply(opened.edition, Strike(ranges))[0] if ranges else opened.edition
+            return Programme(compile_plan(edition, as_recorded=mode == "recorded"), state)
+
+        made = self.memory.get(key, make)
+        if ranges:
+            self.tried.append((opened.id, made))
+        return made
 
     def layout(self, session: Session, opened: Opened) -> tuple[str, Callable[[], tuple[Paragraph, ...]]]:
         """A name for the words of an edition as laid out now, and how to lay them out."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Sequence
 from dataclasses import asdict
 from typing import Literal
 
@@ -12,41 +11,48 @@ from flask_openapi3 import APIBlueprint
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jaskel.core.operations import Operation, PutBack, Retype, Strike
+from jaskel.core.edition import merged
+from jaskel.core.operations import Become, Operation, Retype, joined
+from jaskel.core.operations_json import from_json
 from jaskel.core.page import UNSURE, Paragraph, Token
+from jaskel.core.problem import Problem
+from jaskel.core.rebase import Overlap, Since
+from jaskel.core.splice import CROSSFADE, Meeting
 from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.queue import send
 from jaskel.jobs.spell import spellings_of
-from jaskel.store.corrections import Corrections
+from jaskel.jobs.voices import start_prints
 from jaskel.store.editions import Opened
-from jaskel.store.models import EditionRow, Episode, LogEntry, Recording, TrackRow, Voice
+from jaskel.store.models import EditionRow, Episode, LogEntry, Recording, TrackRow
 from jaskel.store.notices import post
-from jaskel.store.sessions import clock_of, new_voice
+from jaskel.store.sessions import clock_of
 from jaskel.web.context import context
+from jaskel.web.operations import carried, check_words, operation_of, splice_at
 from jaskel.web.present import reply
-from jaskel.web.schemas import (
-    AcceptIn,
+from jaskel.web.schemas.common import EditionPath, EpisodePath
+from jaskel.web.schemas.editions import (
     AsideOut,
-    EditionPath,
-    GiveVoiceIn,
+    CopyIn,
+    CopyOut,
+    EditionChange,
     HeadOut,
-    NewSpelling,
+    LevelOut,
+    NewEdition,
     OperationIn,
     PageOut,
-    PassageIn,
     PassageOut,
+    PieceField,
     PlaceOut,
     PlaceQuery,
-    PutBackIn,
-    RangeField,
-    RetypeIn,
     RevisionIn,
+    SpliceOut,
+    SpliceQuery,
     StepOut,
-    StrikeIn,
     TokenOut,
+    TrackLevelOut,
 )
-
-AnyOperation = StrikeIn | PutBackIn | RetypeIn | GiveVoiceIn | AcceptIn | PassageIn
+from jaskel.web.schemas.texts import NewSpelling
+from jaskel.web.shows import find_episode
 
 api = APIBlueprint("editions", __name__, url_prefix="/api")
 
@@ -82,15 +88,112 @@ def get_place(path: EditionPath, query: PlaceQuery):  # type: ignore[no-untyped-
         return reply(PlaceOut(laid=None))
 
 
-@api.post("/editions/<edition_id>/operations", responses={200: HeadOut})
-def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-def]
-    """Carry out an operation that was made on a revision of the edition; refused when that is not the newest."""
+@api.post("/episodes/<episode_id>/editions", responses={201: HeadOut})
+def make_edition(path: EpisodePath, body: NewEdition):  # type: ignore[no-untyped-def]
+    """Make an edition: empty, a copy of another, or of ranges of it."""
     editions = context().workshop.home.editions
     with context().workshop.home.database.write() as session:
-        opened = editions.at(session, path.edition_id, body.revision)
+        episode = find_episode(session, path.episode_id)
+        row = EditionRow(name=body.name, crossfade=CROSSFADE, episode_id=episode.id)
+        session.add(row)
+        session.flush()
+        opened = editions.open(session, row.id)
+        if body.copy_of:
+            source = editions.open(session, body.copy_of).edition
+            ranges = joined([(r.begin, r.end) for r in body.ranges])
+            pieces = tuple(piece for a, b in ranges for piece in source.cut_out(a, b)) if ranges else source.pieces
+            if pieces:
+                become = Become(tuple(merged(pieces)), source.splices, source.levels)
+                opened = editions.arrive(session, row.id, become, f"began as a copy of {_name_of(session, body.copy_of)}")
+        return _changed(session, opened, 201)
+
+
+def _name_of(session: Session, edition_id: str) -> str:
+    return session.get_one(EditionRow, edition_id).name
+
+
+@api.patch("/editions/<edition_id>", responses={200: HeadOut})
+def change_edition(path: EditionPath, body: EditionChange):  # type: ignore[no-untyped-def]
+    """Rename an edition, or say how long it is to become."""
+    editions = context().workshop.home.editions
+    with context().workshop.home.database.write() as session:
+        opened = editions.open(session, path.edition_id)
+        row = session.get_one(EditionRow, path.edition_id)
+        row.name = body.name or row.name
+        row.target = row.target if body.target is None else body.target
+        row.target_kind = body.target_kind or row.target_kind
+        return _changed(session, opened)
+
+
+@api.delete("/editions/<edition_id>", responses={204: None})
+def delete_edition(path: EditionPath):  # type: ignore[no-untyped-def]
+    """Delete an edition with its history; the last one of an episode stays."""
+    with context().workshop.home.database.write() as session:
+        context().workshop.home.editions.open(session, path.edition_id)
+        row = session.get_one(EditionRow, path.edition_id)
+        if len(row.episode.editions) < 2:
+            raise Problem("last-edition", "An episode keeps at least one edition. Make another one first.")
+        post(session, "recording", row.episode_id)
+        session.delete(row)
+    return Response(status=204)
+
+
+@api.post("/editions/<edition_id>/copy", responses={200: CopyOut})
+def copy(path: EditionPath, body: CopyIn):  # type: ignore[no-untyped-def]
+    """What stands in ranges, to be inserted elsewhere."""
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        ranges = joined([(r.begin, min(r.end, opened.edition.length)) for r in body.ranges])
+        pieces = [piece for begin, end in ranges for piece in opened.edition.cut_out(begin, end) if piece.kept]
+        if not pieces:
+            raise Problem("nothing-kept", "Nothing that is kept is selected, so there is nothing to copy.")
+        page = context().layout(session, opened)[1]()
+        text = " ".join(filter(None, (_words(page, each) for each in ranges)))
+        out = [PieceField(**asdict(piece)) for piece in merged(pieces)]
+        return reply(CopyOut(pieces=out, text=text, length=sum(piece.length for piece in pieces)))
+
+
+@api.get("/editions/<edition_id>/splice", responses={200: SpliceOut})
+def get_splice(path: EditionPath, query: SpliceQuery):  # type: ignore[no-untyped-def]
+    """How the splice is made whose later side begins at a laid time."""
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        before, after = splice_at(opened.edition, query.at)
+        plan = context().programme(session, opened, "edited").plan
+    span = next(span for span, run in zip(plan.spans, opened.edition.kept_runs, strict=True) if run is after)
+    meeting = Meeting(before.recording, before.end, after.recording, after.start)
+    out = SpliceOut(
+        at=query.at,
+        programme=span.handover,
+        **meeting._asdict(),
+        crossfade=span.fade_in,
+        shape=span.shape_in,
+        lead=span.lead,
+        by_hand=meeting in opened.edition.by_meeting and not opened.edition.by_meeting[meeting].settled,
+    )
+    return reply(out)
+
+
+@api.post("/editions/<edition_id>/operations", responses={200: HeadOut})
+def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-def]
+    """Carry out an operation that was made on a revision of the edition.
+
+    What others did since on other passages is no hindrance; where they changed the same, it is refused with what happened.
+    """
+    editions = context().workshop.home.editions
+    with context().workshop.home.database.write() as session:
+        opened = editions.open(session, path.edition_id)
+        wanted = body.operation
+        meanwhile = editions.since(session, opened.id, body.revision) if opened.revision > body.revision else []
+        try:
+            if meanwhile:
+                wanted = carried(wanted, Since([from_json(entry.inverse) for entry in meanwhile]))
+            operation = operation_of(session, opened, wanted)
+            check_words(operation, [from_json(entry.operation) for entry in meanwhile])
+        except Overlap:
+            editions.at(session, opened.id, body.revision)  # says what happened
         _, lay_out = context().layout(session, opened)
-        operation = _operation(session, opened, body.operation)
-        performed = editions.perform(session, path.edition_id, body.revision, operation, lambda r: _words(lay_out(), r))
+        performed = editions.perform(session, opened.id, opened.revision, operation, lambda r: _words(lay_out(), r), body.who)
         response, jobs = _changed(session, performed), _follow(session, operation)
     for job in jobs:
         send(context().workshop.home, job)
@@ -100,53 +203,23 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
 @api.post("/editions/<edition_id>/undo", responses={200: HeadOut})
 def undo(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
     """Take back the newest step."""
-    return _turn(path.edition_id, body.revision, "undo")
+    return _turn(path.edition_id, body, "undo")
 
 
 @api.post("/editions/<edition_id>/redo", responses={200: HeadOut})
 def redo(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
     """Do again what was taken back last."""
-    return _turn(path.edition_id, body.revision, "redo")
+    return _turn(path.edition_id, body, "redo")
 
 
-def _turn(edition_id: str, revision: int, step: Literal["undo", "redo"]) -> Response:
+def _turn(edition_id: str, body: RevisionIn, step: Literal["undo", "redo"]) -> Response:
     home = context().workshop.home
     with home.database.write() as session:
-        opened, operation = home.editions.turn(session, edition_id, revision, step)
+        opened, operation = home.editions.turn(session, edition_id, body.revision, step, body.who)
         response, jobs = _changed(session, opened), _follow(session, operation)
     for job in jobs:
         send(home, job)
     return response
-
-
-def _operation(session: Session, opened: Opened, wanted: AnyOperation) -> Operation:
-    corrections = Corrections(session, opened.edition, context().workshop.home.transcripts)
-    match wanted:
-        case StrikeIn():
-            return Strike(_ranges(wanted.ranges), wanted.why)
-        case PutBackIn():
-            return PutBack(_ranges(wanted.ranges))
-        case RetypeIn():
-            for laid in _ranges(wanted.ranges):
-                corrections.retype(laid, wanted.text)
-        case GiveVoiceIn():
-            corrections.give_voice((wanted.begin, wanted.end), _voice(session, opened, wanted.voice).id, onward=wanted.onward)
-        case AcceptIn():
-            corrections.accept((wanted.begin, wanted.end))
-        case PassageIn():
-            corrections.begin_passage(wanted.at, wanted.begins)
-    return corrections.operation
-
-
-def _ranges(ranges: Sequence[RangeField]) -> tuple[tuple[int, int], ...]:
-    return tuple((r.begin, r.end) for r in ranges)
-
-
-def _voice(session: Session, opened: Opened, wanted: str) -> Voice:
-    """The voice with an id or a name; a name that nobody has yet makes a new one."""
-    show = session.get_one(EditionRow, opened.id).episode.show
-    known = next((voice for voice in show.voices if wanted.casefold() in (voice.id, voice.name.casefold())), None)
-    return known or new_voice(session, show.id, wanted)
 
 
 def _follow(session: Session, operation: Operation) -> list[str]:
@@ -156,13 +229,13 @@ def _follow(session: Session, operation: Operation) -> list[str]:
     for recording_id in dict.fromkeys(change.recording for change in operation.changes):
         recording = session.get_one(Recording, recording_id)
         post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
-    return start_fitting(session, operation)
+    return [*start_fitting(session, operation), *start_prints(session, operation)]
 
 
-def _changed(session: Session, opened: Opened):  # type: ignore[no-untyped-def]
+def _changed(session: Session, opened: Opened, status: int = 200) -> Response:
     head = _head(session, opened)
     post(session, "edition", head.episode_id, id=opened.id, revision=opened.revision)
-    return reply(head)
+    return reply(head, status)
 
 
 def _head(session: Session, opened: Opened) -> HeadOut:
@@ -185,7 +258,12 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         running_time=plan.length,
         recorded_time=opened.edition.length,
         struck=[*map(list, opened.edition.struck_ranges)],
-        splices=[span.laid for span in plan.spans[1:]],
+        lifted=[*map(list, opened.edition.lifted_ranges)],
+        splices=[run.laid for run in opened.edition.kept_runs[1:]],
+        levels=[LevelOut(**level._asdict()) for level in opened.edition.levels.stretches],
+        tracks=[TrackLevelOut(track=track, decibels=decibels) for track, decibels in opened.edition.levels.tracks],
+        target=row.target,
+        target_kind=row.target_kind,
         undo=entries[opened.history.undoable[-1]].summary if opened.history.undoable else None,
         redo=entries[opened.history.redoable[-1]].summary if opened.history.redoable else None,
         newest=StepOut(step=newest.step, summary=newest.summary) if newest else None,

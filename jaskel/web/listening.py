@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from dataclasses import asdict
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
@@ -14,17 +13,8 @@ from jaskel.media.card import draw_card
 from jaskel.media.sound import mix, wav_bytes
 from jaskel.web.context import context
 from jaskel.web.present import reply
-from jaskel.web.schemas import (
-    BlockOut,
-    BlockPath,
-    BlocksOut,
-    BlocksQuery,
-    EditionPath,
-    EpisodePath,
-    ModeQuery,
-    PlanOut,
-    SpanOut,
-)
+from jaskel.web.schemas.common import EditionPath, EpisodePath
+from jaskel.web.schemas.editions import BlockOut, BlockPath, BlocksOut, BlocksQuery, ModeQuery, PlanOut, SpanOut
 from jaskel.web.shows import find_episode
 
 api = APIBlueprint("listening", __name__, url_prefix="/api")
@@ -38,9 +28,13 @@ def get_plan(path: EditionPath, query: ModeQuery):  # type: ignore[no-untyped-de
     """Which stretches of which recordings play when."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-        plan = context().programme(session, opened, query.mode).plan
-    spans = [SpanOut(**asdict(span)) for span in plan.spans]
+        plan = context().programme(session, opened, query.mode, _ranges(query.without)).plan
+    spans = [SpanOut(**{name: getattr(span, name) for name in SpanOut.model_fields}) for span in plan.spans]
     return reply(PlanOut(revision=opened.revision, length=plan.length, spans=spans))
+
+
+def _ranges(text: str) -> list[tuple[int, int]]:
+    return [(int(begin), int(end)) for begin, end in (each.split("-") for each in text.split(",") if each)]
 
 
 @api.get("/editions/<edition_id>/blocks", responses={200: BlocksOut})
@@ -48,7 +42,7 @@ def get_blocks(path: EditionPath, query: BlocksQuery):  # type: ignore[no-untype
     """The next blocks of sound from a place in the programme on. Their keys name their content: keep what you have."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-        programme = context().programme(session, opened, query.mode)
+        programme = context().programme(session, opened, query.mode, _ranges(query.without))
     first = max(0, bisect_right(programme.blocks, query.at, key=lambda block: block.at) - 1)
     ahead = [block for block in programme.blocks[first : first + 90] if block.at < query.at + AHEAD]
     return reply(
@@ -66,6 +60,7 @@ def get_sound(path: BlockPath):  # type: ignore[no-untyped-def]
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
         programmes = [context().programme(session, opened, mode) for mode in ("edited", "recorded")]
+    programmes += [tried for edition, tried in context().tried if edition == opened.id]
     for programme in programmes:
         if block := programme.by_key.get(path.key):
             sound = mix(programme.plan, block.at, block.until, context().workshop.sound.read)

@@ -12,7 +12,7 @@ from flask_openapi3 import APIBlueprint
 from jaskel.store import notices
 from jaskel.store.home import Home
 from jaskel.web.context import context
-from jaskel.web.schemas import NoticesQuery
+from jaskel.web.schemas.work import NoticesQuery
 
 api = APIBlueprint("notices", __name__, url_prefix="/api")
 

@@ -8,21 +8,13 @@ from flask import Response
 from pydantic import BaseModel
 
 from jaskel.media.probe import MediaInfo
-from jaskel.store.models import BroughtText, Export, Job, Recording, SessionRow, SpellingRow, Take, TrackRow, Voice
+from jaskel.store.models import BroughtText, Export, Job, Note, Recording, SessionRow, SpellingRow, Take, TrackRow, Voice
 from jaskel.store.sessions import shown_name
-from jaskel.web.schemas import (
-    BesidesOut,
-    ExportOut,
-    JobOut,
-    PictureOut,
-    RecordingOut,
-    SessionOut,
-    SpellingOut,
-    TakeOut,
-    TextOut,
-    TrackOut,
-    VoiceOut,
-)
+from jaskel.web.schemas.notes import NoteOut
+from jaskel.web.schemas.recordings import PictureOut, RecordingOut, TakeOut
+from jaskel.web.schemas.sessions import SessionOut, TrackOut, VoiceOut
+from jaskel.web.schemas.texts import BesidesOut, SpellingOut, TextOut
+from jaskel.web.schemas.work import ExportOut, JobOut
 
 
 def reply(body: BaseModel, status: int = 200) -> Response:
@@ -30,8 +22,12 @@ def reply(body: BaseModel, status: int = 200) -> Response:
     return Response(body.model_dump_json(), status, mimetype="application/json")
 
 
-def recording_out(recording: Recording, session: str | None = None, on_page: bool = False) -> RecordingOut:
-    """A recording, the id of the session it is a track of, and whether some edition uses it now."""
+def recording_out(
+    recording: Recording, session: str | None = None, on_page: bool = False, borrowed: bool = False, gone: bool = False
+) -> RecordingOut:
+    """A recording, the id of the session it is a track of, whether some edition uses it now, and whether it is another
+    episode's.
+    """
     info = MediaInfo.from_json(recording.info)
     shown = info.picture
     picture = (
@@ -40,6 +36,7 @@ def recording_out(recording: Recording, session: str | None = None, on_page: boo
     return RecordingOut(
         id=recording.id,
         name=recording.name,
+        kind=recording.kind,  # type: ignore[arg-type]
         state=recording.state,  # type: ignore[arg-type]
         trouble=recording.trouble,
         size=recording.size,
@@ -52,6 +49,8 @@ def recording_out(recording: Recording, session: str | None = None, on_page: boo
         working_copy=recording.has_working_copy,
         placed=recording.placed or on_page,
         session=session,
+        borrowed=borrowed,
+        gone=gone,
         language=recording.language,
         transcript=recording.transcript_state,  # type: ignore[arg-type]
         transcript_trouble=recording.transcript_trouble,
@@ -72,11 +71,12 @@ def track_out(track: TrackRow) -> TrackOut:
     )
 
 
-def session_out(row: SessionRow) -> SessionOut:
+def session_out(row: SessionRow, on_page: bool = True) -> SessionOut:
+    """A session; one whose join was undone is on no page, and so proposed again."""
     return SessionOut(
         id=row.id,
         name=row.name,
-        state=row.state,  # type: ignore[arg-type]
+        state=row.state if on_page or row.state != "joined" else "proposed",  # type: ignore[arg-type]
         length=row.length,
         revision=row.revision,
         tracks=[track_out(track) for track in row.tracks],
@@ -97,6 +97,7 @@ def text_out(text: BroughtText) -> TextOut:
         state=text.state,  # type: ignore[arg-type]
         trouble=text.trouble,
         share=report.get("share"),
+        changed=report.get("changed"),
         unspoken=report.get("unspoken", []),
         besides=[BesidesOut(text=said, at=at) for said, at in report.get("besides", [])],
     )
@@ -106,12 +107,16 @@ def take_out(take: Take) -> TakeOut:
     return TakeOut(id=take.id, name=take.name, chunks=take.chunks, size=take.size, silent=max(0.0, time.time() - take.beat))
 
 
+def note_out(note: Note) -> NoteOut:
+    return NoteOut(id=note.id, recording=note.recording, at=note.at, text=note.text, who=note.who)
+
+
 def spelling_out(row: SpellingRow) -> SpellingOut:
     return SpellingOut(id=row.id, term=row.term, heard=list(row.heard))
 
 
-def voice_out(voice: Voice) -> VoiceOut:
-    return VoiceOut(id=voice.id, name=voice.name, shown=shown_name(voice), number=voice.number)
+def voice_out(voice: Voice, like: str | None = None) -> VoiceOut:
+    return VoiceOut(id=voice.id, name=voice.name, shown=shown_name(voice), number=voice.number, like=like)
 
 
 def job_out(job: Job) -> JobOut:
@@ -124,6 +129,7 @@ def job_out(job: Job) -> JobOut:
         total=job.total,
         trouble=job.trouble,
         form=job.details.get("form", ""),
+        other=job.details.get("by"),
     )
 
 

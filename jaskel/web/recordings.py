@@ -12,21 +12,23 @@ from jaskel.core.problem import Missing, Problem
 from jaskel.jobs.prepare import place_alone, start_transcript, take_in
 from jaskel.jobs.queue import ACTIVE, add_job, send
 from jaskel.media.probe import MediaInfo, probe, room_for
+from jaskel.media.sound import outline
 from jaskel.store.models import EditionRow, Episode, Job, LogEntry, Recording, TrackRow
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import job_out, recording_out, reply
-from jaskel.web.schemas import (
-    EpisodePath,
-    JobOut,
+from jaskel.web.schemas.common import EpisodePath, RecordingPath
+from jaskel.web.schemas.recordings import (
     RecordingChange,
     RecordingOut,
-    RecordingPath,
     RemoveQuery,
     Reuse,
+    Substitution,
     TellApart,
     UploadQuery,
+    WaveQuery,
 )
+from jaskel.web.schemas.work import JobOut
 from jaskel.web.shows import find_episode
 
 api = APIBlueprint("recordings", __name__, url_prefix="/api")
@@ -86,7 +88,15 @@ def add_recording(
     """Note a recording whose original is in the vault, and have its sound read."""
     home = context().workshop.home
     with home.database.write() as session:
-        recording = Recording(episode_id=episode_id, name=name, digest=digest, size=size, info=info.to_json(), placed=placed)
+        recording = Recording(
+            episode_id=episode_id,
+            name=name,
+            kind=info.kind,
+            digest=digest,
+            size=size,
+            info=info.to_json(),
+            placed=placed and info.kind == "speech",
+        )
         session.add(recording)
         session.flush()
         total = round((info.seconds or 0) * 48_000)
@@ -109,6 +119,32 @@ def accept(path: RecordingPath):  # type: ignore[no-untyped-def]
         return reply(recording_out(find_recording(session, path.recording_id)))
 
 
+@api.post("/recordings/<recording_id>/original", responses={200: RecordingOut})
+def find_again(path: RecordingPath):  # type: ignore[no-untyped-def]
+    """Bring back the file of a recording that has gone missing, sent as the body of the request. It must be the very same."""
+    home = context().workshop.home
+    with home.database.read() as session:
+        recording = find_recording(session, path.recording_id)
+    room_for(home.vault.root, request.content_length or 0, recording.name)
+    with home.vault.receive(request.stream, recording.name, request.content_length) as received:  # type: ignore[arg-type]
+        if received.digest != recording.digest:
+            raise Problem(
+                "other-file",
+                f"This is not the file that “{recording.name}” was made from. Choose that one, or add this one as a new "
+                "recording and let it replace the old one.",
+            )
+        home.vault.original(recording.digest).unlink(missing_ok=True)
+        home.vault.keep(received)
+    with home.database.write() as session:
+        jobs = []
+        if not home.vault.sound(recording.digest).exists():
+            jobs.append(add_job(session, "prepare", recording.episode_id, recording.id, recording.length).id)
+        post(session, "recording", recording.episode_id, id=recording.id)
+    for job in jobs:
+        send(home, job)
+    return reply(recording_out(recording))
+
+
 @api.patch("/recordings/<recording_id>", responses={200: RecordingOut})
 def change(path: RecordingPath, body: RecordingChange):  # type: ignore[no-untyped-def]
     """Give a recording another name (its file keeps its own), or say what language is spoken in it."""
@@ -116,8 +152,64 @@ def change(path: RecordingPath, body: RecordingChange):  # type: ignore[no-untyp
         recording = find_recording(session, path.recording_id)
         recording.name = body.name or recording.name
         recording.language = body.language or recording.language
+        jobs = _become(session, recording, body.kind) if body.kind and body.kind != recording.kind else []
         post(session, "recording", recording.episode_id, id=recording.id)
-        return reply(recording_out(recording))
+    for job in jobs:
+        send(context().workshop.home, job)
+    return reply(recording_out(recording))
+
+
+def _become(session: Session, recording: Recording, kind: str) -> list[str]:
+    """Make a recording one of another kind; gives the ids of what is to be done."""
+    home = context().workshop.home
+    info = MediaInfo.from_json(recording.info)
+    if kind in ("speech", "music") and not info.has_sound:
+        raise Problem("no-sound", f"“{recording.name}” has no sound, so it can be neither speech nor music.")
+    if kind in ("video", "still") and (not info.picture or info.still != (kind == "still")):
+        raise Problem("no-picture", f"“{recording.name}” is no such picture. Choose speech or music.")
+    if track := session.get(TrackRow, recording.id):
+        raise Problem("in-a-session", f"“{recording.name}” is part of {track.session.name}. Take the session apart first.")
+    recording.kind = kind
+    if kind == "speech":
+        return place_alone(home, session, recording) if recording.state == "ready" else []
+    recording.placed = False
+    for job in session.scalars(select(Job).where(Job.subject == recording.id, Job.kind == "transcribe", Job.state.in_(ACTIVE))):
+        job.cancel = True
+    _take_off(session, recording)
+    return []
+
+
+def _take_off(session: Session, recording: Recording) -> None:
+    """Take a recording off all pages; each can undo it."""
+    home = context().workshop.home
+    for edition in session.get_one(Episode, recording.episode_id).editions:
+        opened = home.editions.open(session, edition.id)
+        if recording.id in opened.edition.recordings:
+            operation = Replace((recording.id,))
+            changed = home.editions.perform(session, opened.id, opened.revision, operation, lambda _: recording.name)
+            post(session, "edition", recording.episode_id, id=opened.id, revision=changed.revision)
+
+
+@api.post("/recordings/<recording_id>/substitute", responses={202: JobOut})
+def substitute(path: RecordingPath, body: Substitution):  # type: ignore[no-untyped-def]
+    """Let another file take the place of a recording. Where both are the same sound, all cuts and words stay where they are."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        old, new = find_recording(session, path.recording_id), find_recording(session, body.by)
+        for recording in (old, new):
+            if recording.state != "ready":
+                raise Problem("not-ready", f"“{recording.name}” is not ready yet. Wait until its sound has been read.")
+            if not MediaInfo.from_json(recording.info).has_sound:
+                raise Problem("no-sound", f"“{recording.name}” has no sound to be compared.")
+            if track := session.get(TrackRow, recording.id):
+                raise Problem(
+                    "in-a-session", f"“{recording.name}” is part of {track.session.name}. Take the session apart first."
+                )
+        if old.id == new.id or old.episode_id != new.episode_id:
+            raise Problem("same", "Choose another recording of this episode to take its place.")
+        job = add_job(session, "substitute", old.episode_id, old.id, old.length, by=new.id, whole=body.whole)
+    send(home, job.id)
+    return reply(job_out(job), 202)
 
 
 @api.post("/recordings/<recording_id>/place", responses={200: RecordingOut})
@@ -160,11 +252,7 @@ def remove(path: RecordingPath, query: RemoveQuery):  # type: ignore[no-untyped-
                 f"“{recording.name}” is on the page of {names}. Removing it takes its words off there; undo brings them back.",
                 editions=[opened.id for opened in using],
             )
-        for opened in using:
-            changed = home.editions.perform(
-                session, opened.id, opened.revision, Replace((recording.id,)), lambda _: recording.name
-            )
-            post(session, "edition", recording.episode_id, id=opened.id, revision=changed.revision)
+        _take_off(session, recording)
         for job in session.scalars(select(Job).where(Job.subject == recording.id, Job.state.in_(ACTIVE))):
             job.cancel = True
             if job.state == "queued":
@@ -232,13 +320,26 @@ def peaks(path: RecordingPath):  # type: ignore[no-untyped-def]
     return _derived(home.vault.peaks(recording.digest), "application/octet-stream", recording)
 
 
+@api.get("/recordings/<recording_id>/wave")
+def wave(path: RecordingPath, query: WaveQuery):  # type: ignore[no-untyped-def]
+    """The sound of a stretch, as closely as it is drawn: least and most of each point, as signed bytes one after the other."""
+    workshop = context().workshop
+    with workshop.home.database.read() as session:
+        find_recording(session, path.recording_id)
+    drawn = outline(workshop.sound.read(path.recording_id, query.start, query.end), query.points)
+    response = Response(drawn.tobytes(), mimetype="application/octet-stream")
+    response.cache_control.max_age = 3600
+    return response
+
+
 @api.get("/recordings/<recording_id>/picture")
 def picture(path: RecordingPath):  # type: ignore[no-untyped-def]
-    """The light working copy of the picture, an MP4 without sound."""
+    """The light working copy of the picture, an MP4 without sound, or the PNG of a still."""
     home = context().workshop.home
     with home.database.read() as session:
         recording = find_recording(session, path.recording_id)
-    return _derived(home.vault.working_copy(recording.digest), "video/mp4", recording)
+    mimetype = "image/png" if recording.kind == "still" else "video/mp4"
+    return _derived(home.vault.working_copy(recording.digest), mimetype, recording)
 
 
 def _derived(place, mimetype: str, recording: Recording) -> Response:  # type: ignore[no-untyped-def]

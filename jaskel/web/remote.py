@@ -9,7 +9,9 @@ from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.remote import host_of
 from jaskel.web.context import context
 from jaskel.web.present import job_out, reply
-from jaskel.web.schemas import EpisodePath, FetchTake, HostOut, JobOut
+from jaskel.web.schemas.common import EpisodePath
+from jaskel.web.schemas.recordings import FetchTake, HostOut
+from jaskel.web.schemas.work import JobOut
 from jaskel.web.shows import find_episode
 
 api = APIBlueprint("remote", __name__, url_prefix="/api")

@@ -21,7 +21,8 @@ from jaskel.store.sessions import clock_of, find_session, new_session, new_voice
 from jaskel.web.context import context
 from jaskel.web.present import reply, session_out
 from jaskel.web.recordings import find_recording
-from jaskel.web.schemas import EpisodePath, HearQuery, NewSession, SessionOut, SessionPath, TrackChange, TrackPath
+from jaskel.web.schemas.common import EpisodePath
+from jaskel.web.schemas.sessions import HearQuery, NewSession, SessionOut, SessionPath, TrackChange, TrackPath
 from jaskel.web.shows import find_episode
 
 api = APIBlueprint("sessions", __name__, url_prefix="/api")
@@ -112,7 +113,7 @@ def join(path: SessionPath):  # type: ignore[no-untyped-def]
     jobs: list[str] = []
     with home.database.write() as session:
         row = find_session(session, path.session_id)
-        if row.state != "proposed":
+        if row.state == "syncing" or (row.state == "joined" and _on_page(home, session, row)):
             raise Problem("not-proposed", "This session is on the page already, or its sound is still being compared.")
         earliest = min(track.offset for track in row.tracks)
         for track in row.tracks:
@@ -145,6 +146,12 @@ def _place(home: Home, session: Session, row: SessionRow) -> None:
             post(session, "edition", row.episode_id, id=opened.id, revision=changed.revision)
 
 
+def _on_page(home: Home, session: Session, row: SessionRow) -> bool:
+    """Whether some edition uses a session: a join may have been undone."""
+    editions = session.get_one(Episode, row.episode_id).editions
+    return any(row.id in home.editions.open(session, edition.id).edition.recordings for edition in editions)
+
+
 @api.delete("/sessions/<session_id>", responses={204: None})
 def keep_apart(path: SessionPath):  # type: ignore[no-untyped-def]
     """Drop a proposal: the recordings go on the page one after the other."""
@@ -152,7 +159,7 @@ def keep_apart(path: SessionPath):  # type: ignore[no-untyped-def]
     jobs: list[str] = []
     with home.database.write() as session:
         row = find_session(session, path.session_id)
-        if row.state == "joined":
+        if row.state == "joined" and _on_page(home, session, row):
             raise Problem("joined", "This session is on the page. Undo the join there first, or go on with it.")
         on_page = {
             name for edition in session.get_one(Episode, row.episode_id).editions

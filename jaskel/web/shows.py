@@ -2,20 +2,37 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Collection
+from typing import Any, TypeVar
 
 from flask_openapi3 import APIBlueprint
 from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session, selectinload
 
 from jaskel.core.problem import Missing
-from jaskel.store import library, spoken
-from jaskel.store.models import BroughtText, EditionRow, Episode, Export, Job, LogEntry, Recording, Show, SpellingRow, Take, now
+from jaskel.store import library
+from jaskel.store.models import (
+    BroughtText,
+    EditionRow,
+    Episode,
+    Export,
+    Job,
+    LogEntry,
+    Note,
+    Recording,
+    SessionRow,
+    Show,
+    SpellingRow,
+    Take,
+    now,
+)
 from jaskel.store.notices import post
+from jaskel.store.prints import recognised
 from jaskel.web.context import context
 from jaskel.web.present import (
     export_out,
     job_out,
+    note_out,
     recording_out,
     reply,
     session_out,
@@ -24,21 +41,17 @@ from jaskel.web.present import (
     text_out,
     voice_out,
 )
-from jaskel.web.schemas import (
+from jaskel.web.schemas.common import EpisodePath, ShowPath
+from jaskel.web.schemas.editions import EditionBrief
+from jaskel.web.schemas.library import (
     Duplicate,
-    EditionBrief,
     EpisodeBrief,
     EpisodeChange,
     EpisodeOut,
-    EpisodePath,
     NewEpisode,
     NewShow,
-    SaidOut,
-    SearchOut,
-    SearchQuery,
     ShowChange,
     ShowOut,
-    ShowPath,
     ShowsOut,
 )
 
@@ -100,26 +113,6 @@ def duplicate(path: EpisodePath, body: Duplicate):  # type: ignore[no-untyped-de
         episode = find_episode(session, path.episode_id)
         copy = library.duplicate(session, episode, body.title, template=body.template)
         return reply(_episode(session, copy), 201)
-
-
-@api.get("/search", responses={200: SearchOut})
-def search(query: SearchQuery):  # type: ignore[no-untyped-def]
-    """Who said these words, in all shows or in one."""
-    with context().workshop.home.database.read() as session:
-        hits = [
-            SaidOut(
-                show=said.show.name,
-                episode_id=said.episode.id,
-                episode=said.episode.title,
-                recording_id=said.recording.id,
-                at=said.at,
-                before=said.before,
-                words=said.words,
-                after=said.after,
-            )
-            for said in spoken.search(session, query.words, query.show)
-        ]
-        return reply(SearchOut(hits=hits))
 
 
 @api.get("/episodes/<episode_id>", responses={200: EpisodeOut})
@@ -217,9 +210,19 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
     spellings = session.scalars(
         select(SpellingRow).where(SpellingRow.show_id == episode.show_id).order_by(func.lower(SpellingRow.term))
     )
+    like = recognised(session, episode.show)
     editions = context().workshop.home.editions
     on_page = {name for row in episode.editions for name in editions.open(session, row.id).edition.recordings}
-    session_of = {track.recording_id: row.id for row in episode.sessions for track in row.tracks}
+    vault = context().workshop.home.vault
+
+    def gone(recording: Recording) -> bool:
+        return recording.state == "ready" and not vault.intact(recording.digest, recording.size)
+
+    sessions = [*episode.sessions, *borrowed(session, SessionRow, episode, on_page)]
+    session_of = {track.recording_id: row.id for row in sessions for track in row.tracks}
+    lent = borrowed(session, Recording, episode, on_page)
+    lent += [track.recording for row in sessions if row.episode_id != episode.id for track in row.tracks]
+    foreign = {voice.id: voice for recording in lent for voice in recording.episode.show.voices}
     edition_ids = [edition.id for edition in episode.editions]
     exports = session.scalars(select(Export).where(Export.edition_id.in_(edition_ids)).order_by(Export.created.desc()))
     return EpisodeOut(
@@ -228,14 +231,27 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         show_id=episode.show_id,
         show=episode.show.name,
         recordings=[
-            recording_out(recording, session_of.get(recording.id), recording.id in on_page) for recording in episode.recordings
+            *(recording_out(each, session_of.get(each.id), each.id in on_page, gone=gone(each)) for each in episode.recordings),
+            *(recording_out(each, session_of.get(each.id), True, True, gone(each)) for each in dict.fromkeys(lent)),
         ],
-        sessions=[session_out(row) for row in episode.sessions],
-        voices=[voice_out(voice) for voice in episode.show.voices],
+        sessions=[session_out(row, row.id in on_page) for row in sessions],
+        voices=[
+            *(voice_out(voice, like.get(voice.id)) for voice in episode.show.voices),
+            *(voice_out(voice) for voice in foreign.values() if voice.show_id != episode.show_id),
+        ],
         texts=[text_out(text) for text in texts],
         spellings=[spelling_out(row) for row in spellings],
+        notes=[note_out(note) for note in session.scalars(select(Note).where(Note.episode_id == episode.id).order_by(Note.at))],
         takes=[take_out(take) for take in session.scalars(select(Take).where(Take.episode_id == episode.id))],
-        editions=[EditionBrief(id=e.id, name=e.name, revision=e.revision) for e in episode.editions],
+        editions=[EditionBrief(id=e.id, name=e.name, revision=e.revision, length=e.length) for e in episode.editions],
         jobs=[job_out(job) for job in jobs],
         exports=[export_out(export) for export in exports],
     )
+
+
+Lent = TypeVar("Lent", Recording, SessionRow)
+
+
+def borrowed(session: Session, table: type[Lent], episode: Episode, on_page: Collection[str]) -> list[Lent]:
+    """What the pages of an episode use of other episodes: it was pasted there."""
+    return list(session.scalars(select(table).where(table.id.in_(on_page), table.episode_id != episode.id)))

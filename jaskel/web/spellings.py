@@ -15,17 +15,10 @@ from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
 from jaskel.web.context import context
 from jaskel.web.present import job_out, reply, spelling_out
-from jaskel.web.schemas import (
-    EditionPath,
-    EpisodePath,
-    JobOut,
-    NewSpelling,
-    ProposalsOut,
-    RangeField,
-    ShowPath,
-    SpellingOut,
-    SpellingPath,
-)
+from jaskel.web.schemas.common import EditionPath, EpisodePath, ShowPath
+from jaskel.web.schemas.editions import RangeField
+from jaskel.web.schemas.texts import NewSpelling, ProposalsOut, SpellingOut, SpellingPath
+from jaskel.web.schemas.work import JobOut
 from jaskel.web.shows import find_episode, find_show
 
 api = APIBlueprint("spellings", __name__, url_prefix="/api")

@@ -16,7 +16,8 @@ from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import reply, take_out
 from jaskel.web.recordings import add_recording
-from jaskel.web.schemas import ChunkPath, EpisodePath, NewTake, RecordingOut, TakeOut, TakePath
+from jaskel.web.schemas.common import EpisodePath
+from jaskel.web.schemas.recordings import ChunkPath, NewTake, RecordingOut, TakeOut, TakePath
 from jaskel.web.shows import find_episode
 
 api = APIBlueprint("takes", __name__, url_prefix="/api")

@@ -16,7 +16,8 @@ from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import reply, text_out
 from jaskel.web.recordings import find_recording
-from jaskel.web.schemas import RecordingPath, TakeText, TextOut, TextPath, TextQuery
+from jaskel.web.schemas.common import RecordingPath
+from jaskel.web.schemas.texts import TakeText, TextOut, TextPath, TextQuery
 
 api = APIBlueprint("texts", __name__, url_prefix="/api")
 
@@ -48,7 +49,9 @@ def take(path: TextPath, body: TakeText):  # type: ignore[no-untyped-def]
             raise Problem("being-transcribed", "The recording is being transcribed. Wait until that is done, or cancel it.")
         if body.own_times and not text.timed:
             raise Problem("no-times", "This text has no times of its own. Let it be fitted to the sound.")
-        job = add_job(session, "bring", recording.episode_id, text.id, recording.length, own_times=body.own_times)
+        job = add_job(
+            session, "bring", recording.episode_id, text.id, recording.length, own_times=body.own_times, guides=body.guides
+        )
         text.state, text.trouble = "fitting", ""
         out = text_out(text)
     send(home, job.id)

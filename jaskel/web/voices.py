@@ -12,7 +12,7 @@ from jaskel.store.models import Episode, Recording, TrackRow, TranscriptPart, Vo
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import reply, voice_out
-from jaskel.web.schemas import MergeVoices, VoiceChange, VoiceOut, VoicePath
+from jaskel.web.schemas.sessions import MergeVoices, VoiceChange, VoiceOut, VoicePath
 
 api = APIBlueprint("voices", __name__, url_prefix="/api")
 

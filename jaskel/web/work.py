@@ -11,7 +11,8 @@ from jaskel.store.models import EditionRow, Export
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import job_out, reply
-from jaskel.web.schemas import EditionPath, ExportPath, JobOut, JobPath, NewExport
+from jaskel.web.schemas.common import EditionPath
+from jaskel.web.schemas.work import ExportPath, JobOut, JobPath, NewExport
 
 api = APIBlueprint("work", __name__, url_prefix="/api")
 

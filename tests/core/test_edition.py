@@ -10,9 +10,11 @@ from hypothesis import strategies as st
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.history import Entry, History
-from jaskel.core.operations import Append, PutBack, Rewrite, Strike, apply, describe, from_json, joined, to_json
+from jaskel.core.operations import Append, PutBack, Rewrite, Strike, apply, joined
+from jaskel.core.operations_json import from_json, to_json
 from jaskel.core.plan import BLOCK, blocks, compile_plan, heard
 from jaskel.core.problem import Problem
+from jaskel.core.telling import describe
 
 SECOND = 48_000
 

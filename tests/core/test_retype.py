@@ -9,9 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaskel.core.edition import Edition, Piece
-from jaskel.core.operations import Retype, apply, describe, from_json, to_json
+from jaskel.core.operations import Retype, apply
+from jaskel.core.operations_json import from_json, to_json
 from jaskel.core.problem import Problem
 from jaskel.core.retype import changed_words, put_in, retype
+from jaskel.core.telling import describe
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Transcript, Word
 

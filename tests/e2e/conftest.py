@@ -15,6 +15,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from filelock import FileLock
 from selenium import webdriver
 from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver import ActionChains
@@ -89,9 +90,14 @@ def demo_data(tmp_path_factory) -> Path:
     """The demo's data, made once by the real recogniser; JASKEL_TEST_DEMO names one that is made already."""
     if ready := os.environ.get("JASKEL_TEST_DEMO"):
         return Path(ready)
-    settings = Settings(tmp_path_factory.mktemp("demo") / "data")
-    prepare(settings)
-    return settings.data
+    base = tmp_path_factory.getbasetemp()
+    # Processes that share the tests share the demo's data, too.
+    shared = (base.parent if "PYTEST_XDIST_WORKER" in os.environ else base) / "demo"
+    with FileLock(f"{shared}.lock"):
+        if not (shared / "data").exists():
+            prepare(Settings(shared / "being-made"))
+            (shared / "being-made").rename(shared / "data")
+    return shared / "data"
 
 
 @pytest.fixture
@@ -157,7 +163,7 @@ class Person:
 
     def word(self, text: str):
         """The first word on the page that reads so."""
-        path = f"//span[contains(@class,'tok')][normalize-space()={json.dumps(text)}]"
+        path = f"//span[contains(@class,'tok') or contains(@class,'word')][normalize-space()={json.dumps(text)}]"
         return WebDriverWait(self.driver, 40).until(lambda d: next(iter(d.find_elements(By.XPATH, path)), None))
 
     def classes(self, text: str) -> set[str]:

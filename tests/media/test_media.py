@@ -14,6 +14,7 @@ import soundfile
 from conftest import DEMO, RATE, tone, write_media
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import Strike, apply
@@ -21,7 +22,7 @@ from jaskel.core.plan import blocks, compile_plan
 from jaskel.core.problem import Problem
 from jaskel.media.card import draw_card
 from jaskel.media.conform import conform
-from jaskel.media.picture import PictureSource, make_working_copy
+from jaskel.media.picture import PictureSource, make_thumbnail, make_working_copy
 from jaskel.media.probe import MediaInfo, probe
 from jaskel.media.render import Frame, Original, Tags, write_film, write_mp3, write_wav
 from jaskel.media.sound import Shelf, alone, mix, pcm16, wav_bytes
@@ -81,8 +82,24 @@ class TestProbe:
         (tmp_path / "a.srt").write_text("1\n00:00:01,000 --> 00:00:02,000\nhello\n")
         assert code_of(tmp_path / "a.srt") == "not-media"
 
-    def test_picture_without_sound(self, tmp_path):
-        assert code_of(write_media(tmp_path / "silent.mp4", None, pictures=20)) == "no-sound"
+    def test_picture_without_sound_is_other_video(self, tmp_path):
+        info = probe(write_media(tmp_path / "silent.mp4", None, pictures=50), "silent.mp4")
+        assert (info.kind, info.has_sound, info.picture.width) == ("video", False, 160)
+        assert info.seconds == pytest.approx(2, abs=0.05)
+
+    @pytest.mark.parametrize("ending", ["png", "jpg", "webp"])
+    def test_a_still_picture_whatever_it_is_called(self, tmp_path, ending):
+        Image.new("RGB", (640, 360), "teal").save(tmp_path / f"a.{ending}")
+        info = probe((tmp_path / f"a.{ending}").rename(tmp_path / "harbour.mov"), "harbour.mov")
+        assert (info.kind, info.still, info.picture.width, info.picture.height) == ("still", True, 640, 360)
+
+    def test_a_still_is_shown_upright(self, tmp_path):
+        exif = Image.Exif()
+        exif[0x0112] = 6
+        Image.new("RGB", (640, 360)).save(tmp_path / "a.jpg", exif=exif)
+        assert probe(tmp_path / "a.jpg", "a.jpg").picture.height == 640
+        make_thumbnail(tmp_path / "a.jpg", tmp_path / "a.png")
+        assert Image.open(tmp_path / "a.png").size == (360, 640)
 
     def test_a_codec_that_is_not_there(self, tmp_path):
         path, sound = tmp_path / "strange.wav", bytes(4000)

@@ -12,9 +12,10 @@ from conftest import DEMO, RATE, truth
 
 from bench.sync import speech_of
 from jaskel.core.problem import Problem
+from jaskel.core.transcript import Word
 from jaskel.speech.measure import edge_errors
 from jaskel.speech.recognise import packaged_weights, whisper
-from jaskel.speech.script import Script, fit_text
+from jaskel.speech.script import Script, fit_text, guided
 
 SECONDS = 75
 NEVER_SAID = ["this", "paragraph", "was", "written", "down", "but", "nobody", "ever", "read", "it", "out", "at", "all"]
@@ -80,3 +81,19 @@ def test_from_the_command_line(tmp_path):
     text.write_bytes(b"")
     told = subprocess.run(command, check=False, capture_output=True, text=True)
     assert told.returncode == 2 and "no words" in told.stderr
+
+
+class TestGuiding:
+    def guide(self, heard: str, written: str) -> str:
+        words = [Word(text, i * 9000, i * 9000 + 8000, 0.6) for i, text in enumerate(heard.split())]
+        return " ".join(word.text for word in guided(words, written.split()))
+
+    def test_words_are_spelt_as_written_where_they_sound_alike(self):
+        assert (
+            self.guide("welcome to rope walk with teoh", "Welcome to Ropewalk, with Teo.") == "Welcome to Ropewalk, with Teo."
+        )
+
+    def test_what_was_said_otherwise_stays_as_it_was_heard(self):
+        heard = "so we flood her quite slowly um until she drinks"
+        assert self.guide(heard, "So we flood her, until she drinks.") == "So we flood her, quite slowly um until she drinks."
+        assert self.guide(heard, "Nothing here belongs to it.") == heard

@@ -139,9 +139,14 @@ class TestEditing:
         assert len(head["struck"]) == 60
         assert fresh.post(f"/api/editions/{edition}/redo", {"revision": head["revision"]}, 422)["code"] == "nothing-to-redo"
 
-    def test_a_stale_edit_is_refused_with_what_changed(self, jaskel, edition):
+    def test_edits_of_two_windows_on_different_passages_both_survive(self, jaskel, edition):
         strike(jaskel, edition, 1, (RATE, 2 * RATE))
-        answer = strike(jaskel, edition, 1, (5 * RATE, 6 * RATE), status=409)
+        strike(jaskel, edition, 1, (5 * RATE, 6 * RATE))
+        assert jaskel.get(f"/api/editions/{edition}")["struck"] == [[RATE, 2 * RATE], [5 * RATE, 6 * RATE]]
+
+    def test_an_edit_of_the_same_words_is_refused_with_what_changed(self, jaskel, edition):
+        strike(jaskel, edition, 1, (RATE, 2 * RATE))
+        answer = strike(jaskel, edition, 1, (RATE, 3 * RATE), status=409)
         assert answer["code"] == "stale"
         assert "struck “word1”" in answer["detail"]
         assert answer["facts"]["revision"] == 2

@@ -94,10 +94,27 @@ class TestRetyping:
         head = operate(jaskel, edition(episode), kind="retype", ranges=over(find(jaskel, episode, "community")), text="small")
         assert head["layout"] != before
 
-    def test_a_stale_window_is_told(self, jaskel, episode):
-        body = {"kind": "retype", "ranges": over(find(jaskel, episode, "community")), "text": "small"}
-        told = jaskel.post(f"/api/editions/{edition(episode)}/operations", {"revision": 0, "operation": body}, 409)
-        assert told["code"] == "stale"
+    def test_a_window_that_corrects_what_was_corrected_meanwhile_is_told(self, jaskel, episode):
+        revision = jaskel.get(f"/api/editions/{edition(episode)}")["revision"]
+        place = over(find(jaskel, episode, "community"))
+        operate(jaskel, edition(episode), kind="retype", ranges=place, text="little")
+        other = over(find(jaskel, episode, "Ropewalk,"))
+        for ranges, status in ((place, 409), (other, 200)):
+            body = {"revision": revision, "operation": {"kind": "retype", "ranges": ranges, "text": "small"}}
+            told = jaskel.post(f"/api/editions/{edition(episode)}/operations", body, status)
+            assert told.get("code") == ("stale" if status == 409 else None)
+        assert find(jaskel, episode, "little") and find(jaskel, episode, "small")
+
+    def test_the_edges_of_a_word_are_moved_within_its_neighbours(self, jaskel, episode):
+        word = find(jaskel, episode, "community")
+        begin, end = word["at"] + 960, word["at"] + word["len"] - 480
+        operate(jaskel, edition(episode), kind="edges", at=word["at"], begin=begin, end=end)
+        moved = find(jaskel, episode, "community")
+        assert (moved["at"], moved["at"] + moved["len"]) == (begin, end)
+        told = operate(jaskel, edition(episode), 422, kind="edges", at=begin, begin=begin, end=end + 9 * RATE)
+        assert told["code"] == "no-room"
+        turn(jaskel, edition(episode), "undo")
+        assert find(jaskel, episode, "community") == word
 
     def test_unsure_words_are_accepted(self, jaskel, episode):
         before = page(jaskel, episode["id"])["unsure"]

@@ -50,7 +50,7 @@ export const usePlan = (edition_id: string, mode: "edited" | "recorded", revisio
   useQuery({
     queryKey: keys.plan(edition_id, mode, revision),
     queryFn: () =>
-      got(client.GET("/api/editions/{edition_id}/plan", { params: { path: { edition_id }, query: { mode } } })),
+      got(client.GET("/api/editions/{edition_id}/plan", { params: { path: { edition_id }, query: { mode, without: "" } } })),
     enabled: edition_id !== "" && revision > 0,
     placeholderData: keepPreviousData,
     structuralSharing: false,
@@ -66,6 +66,18 @@ export const peaksQuery = (recording: string) => ({
     return new Uint8Array(await response.arrayBuffer());
   },
   staleTime: Infinity,
+});
+
+/** The sound of a stretch as it is drawn: least and most of each point, as signed bytes. */
+export const waveQuery = (recording: string, start: number, end: number, points: number) => ({
+  queryKey: ["wave", recording, start, end, points] as const,
+  queryFn: async () => {
+    const response = await fetch(`/api/recordings/${recording}/wave?start=${start}&end=${end}&points=${points}`);
+    if (!response.ok) throw new Error("no sound yet");
+    return new Int8Array(await response.arrayBuffer());
+  },
+  staleTime: Infinity,
+  gcTime: 60_000,
 });
 
 /** A change on the server after which the episode is read again. */

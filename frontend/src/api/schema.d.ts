@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one state of an edition keeps that another does not: two revisions, or two editions. */
+        get: operations["history_compare_compare_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}": {
         parameters: {
             query?: never;
@@ -15,10 +32,12 @@ export interface paths {
         get: operations["editions_get_edition_editions__edition_id__get"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** Delete an edition with its history; the last one of an episode stays. */
+        delete: operations["editions_delete_edition_editions__edition_id__delete"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Rename an edition, or say how long it is to become. */
+        patch: operations["editions_change_edition_editions__edition_id__patch"];
         trace?: never;
     };
     "/api/editions/{edition_id}/blocks": {
@@ -32,6 +51,23 @@ export interface paths {
         get: operations["listening_get_blocks_editions__edition_id__blocks_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What stands in ranges, to be inserted elsewhere. */
+        post: operations["editions_copy_editions__edition_id__copy_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -55,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done to an edition, the newest first, a page at a time. */
+        get: operations["history_history_editions__edition_id__history_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/operations": {
         parameters: {
             query?: never;
@@ -64,7 +117,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Carry out an operation that was made on a revision of the edition; refused when that is not the newest. */
+        /**
+         * Carry out an operation that was made on a revision of the edition.
+         * @description <br/>What others did since on other passages is no hindrance; where they changed the same, it is refused with what happened.
+         */
         post: operations["editions_perform_editions__edition_id__operations_post"];
         delete?: never;
         options?: never;
@@ -174,6 +230,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/splice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the splice is made whose later side begins at a laid time. */
+        get: operations["editions_get_splice_editions__edition_id__splice_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/undo": {
         parameters: {
             query?: never;
@@ -185,6 +258,23 @@ export interface paths {
         put?: never;
         /** Take back the newest step. */
         post: operations["editions_undo_editions__edition_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a revision a name, to be found again. */
+        post: operations["history_name_version_editions__edition_id__versions_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -243,6 +333,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes/{episode_id}/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an edition: empty, a copy of another, or of ranges of it. */
+        post: operations["editions_make_edition_episodes__episode_id__editions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/episodes/{episode_id}/fetch": {
         parameters: {
             query?: never;
@@ -254,6 +361,23 @@ export interface paths {
         put?: never;
         /** Fetch the files of some guests of a take; several become a session. */
         post: operations["remote_fetch_episodes__episode_id__fetch_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a note beside what stands at a place of an edition. */
+        post: operations["notes_write_episodes__episode_id__notes_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -416,6 +540,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Rub a note out. */
+        delete: operations["notes_remove_notes__note_id__delete"];
+        options?: never;
+        head?: never;
+        /** Write a note anew. */
+        patch: operations["notes_change_notes__note_id__patch"];
+        trace?: never;
+    };
     "/api/notices": {
         parameters: {
             query?: never;
@@ -488,6 +630,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{recording_id}/original": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring back the file of a recording that has gone missing, sent as the body of the request. It must be the very same. */
+        post: operations["recordings_find_again_recordings__recording_id__original_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{recording_id}/peaks": {
         parameters: {
             query?: never;
@@ -512,7 +671,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The light working copy of the picture, an MP4 without sound. */
+        /** The light working copy of the picture, an MP4 without sound, or the PNG of a still. */
         get: operations["recordings_picture_recordings__recording_id__picture_get"];
         put?: never;
         post?: never;
@@ -533,6 +692,23 @@ export interface paths {
         put?: never;
         /** Put a recording that came with others on the page by itself. */
         post: operations["recordings_put_on_page_recordings__recording_id__place_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording_id}/substitute": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let another file take the place of a recording. Where both are the same sound, all cuts and words stay where they are. */
+        post: operations["recordings_substitute_recordings__recording_id__substitute_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -590,6 +766,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{recording_id}/wave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sound of a stretch, as closely as it is drawn: least and most of each point, as signed bytes one after the other. */
+        get: operations["recordings_wave_recordings__recording_id__wave_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/search": {
         parameters: {
             query?: never;
@@ -598,9 +791,26 @@ export interface paths {
             cookie?: never;
         };
         /** Who said these words, in all shows or in one. */
-        get: operations["shows_search_search_get"];
+        get: operations["search_search_search_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/search/retype": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Retype words wherever they were found: one step in the history of each edition, to be undone there. */
+        post: operations["search_retype_hits_search_retype_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -863,6 +1073,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take the name off a revision; the revision stays. */
+        delete: operations["history_forget_version_versions__version_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/voices/{voice_id}": {
         parameters: {
             query?: never;
@@ -923,6 +1150,31 @@ export interface components {
             kind: "accept";
         };
         /**
+         * AdjustIn
+         * @description Set the level of one track in a range, in decibels to what was recorded; -120 is silence.
+         */
+        AdjustIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /** Decibels */
+            decibels: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "adjust";
+            /** Track */
+            track: string;
+        };
+        /**
          * AsideOut
          * @description Words under those of another voice, from-to in laid time.
          */
@@ -970,6 +1222,69 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** ComparisonOut */
+        ComparisonOut: {
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
+            /**
+             * First Length
+             * @description Ticks, 48,000 to the second
+             */
+            first_length: number;
+            /**
+             * Second Length
+             * @description Ticks, 48,000 to the second
+             */
+            second_length: number;
+            /**
+             * Shared
+             * @description Ticks, 48,000 to the second
+             */
+            shared: number;
+        };
+        /** CopyIn */
+        CopyIn: {
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+        };
+        /**
+         * CopyOut
+         * @description Pieces to be inserted elsewhere, and the text they say.
+         */
+        CopyOut: {
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /** Pieces */
+            pieces: components["schemas"]["PieceField"][];
+            /** Text */
+            text: string;
+        };
+        /**
+         * DifferenceOut
+         * @description A stretch of a recording that only one of two states keeps, with what is said in it; ``at`` is its laid time there.
+         */
+        DifferenceOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /**
+             * Only In
+             * @enum {string}
+             */
+            only_in: "first" | "second";
+            /** Text */
+            text: string;
+        };
         /** Duplicate */
         Duplicate: {
             /**
@@ -980,14 +1295,66 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * EdgesIn
+         * @description Say where the word at a place begins and ends.
+         */
+        EdgesIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edges";
+        };
         /** EditionBrief */
         EditionBrief: {
             /** Id */
             id: string;
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
             /** Name */
             name: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * EditionChange
+         * @description What is to change of an edition; what is left out stays. A target of 0 is none.
+         */
+        EditionChange: {
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+            /**
+             * Target
+             * @default null
+             */
+            target: number | null;
+            /**
+             * Target Kind
+             * @default null
+             */
+            target_kind: ("exactly" | "at most" | "about") | null;
         };
         /** EpisodeBrief */
         EpisodeBrief: {
@@ -1052,6 +1419,8 @@ export interface components {
             id: string;
             /** Jobs */
             jobs: components["schemas"]["JobOut"][];
+            /** Notes */
+            notes: components["schemas"]["NoteOut"][];
             /** Recordings */
             recordings: components["schemas"]["RecordingOut"][];
             /** Sessions */
@@ -1134,6 +1503,8 @@ export interface components {
         /**
          * HeadOut
          * @description An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
+         *
+         *     ``struck`` holds all that is taken out, ``lifted`` what of it is out of sight, ``splices`` where their later sides begin.
          */
         HeadOut: {
             /** Episode Id */
@@ -1142,6 +1513,10 @@ export interface components {
             id: string;
             /** Layout */
             layout: string;
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
+            /** Lifted */
+            lifted: number[][];
             /** Name */
             name: string;
             newest: components["schemas"]["StepOut"] | null;
@@ -1164,8 +1539,47 @@ export interface components {
             splices: number[];
             /** Struck */
             struck: number[][];
+            /**
+             * Target
+             * @description Ticks, 48,000 to the second
+             */
+            target: number;
+            /**
+             * Target Kind
+             * @enum {string}
+             */
+            target_kind: "exactly" | "at most" | "about";
+            /** Tracks */
+            tracks: components["schemas"]["TrackLevelOut"][];
             /** Undo */
             undo: string | null;
+        };
+        /** HistoryOut */
+        HistoryOut: {
+            /** Entries */
+            entries: components["schemas"]["LogOut"][];
+            /** More */
+            more: boolean;
+        };
+        /**
+         * HitField
+         * @description A place that was found, as :class:`SaidOut` has it.
+         */
+        HitField: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Recording Id */
+            recording_id: string;
+            /** Words */
+            words: string;
         };
         /** HostFile */
         HostFile: {
@@ -1208,6 +1622,24 @@ export interface components {
             /** Number */
             number: number;
         };
+        /**
+         * InsertIn
+         * @description Lay what was copied, here or in another edition, at a place.
+         */
+        InsertIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "insert";
+            /** Pieces */
+            pieces: components["schemas"]["PieceField"][];
+        };
         /** JobOut */
         JobOut: {
             /** Done */
@@ -1222,6 +1654,11 @@ export interface components {
             /** Kind */
             kind: string;
             /**
+             * Other
+             * @default null
+             */
+            other: string | null;
+            /**
              * State
              * @enum {string}
              */
@@ -1233,10 +1670,98 @@ export interface components {
             /** Trouble */
             trouble: string;
         };
+        /**
+         * LevelOut
+         * @description A stretch of a track, from-to in ticks of the recording or session it is part of.
+         */
+        LevelOut: {
+            /** Decibels */
+            decibels: number;
+            /** End */
+            end: number;
+            /** Recording */
+            recording: string;
+            /** Start */
+            start: number;
+            /** Track */
+            track: string;
+        };
+        /**
+         * LiftIn
+         * @description Take ranges out of sight; a mark stays.
+         */
+        LiftIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lift";
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+        };
+        /**
+         * LogOut
+         * @description A step of the history; ``name`` is that of the version it led to, where it has one.
+         */
+        LogOut: {
+            /** At */
+            at: string;
+            /** Name */
+            name: string | null;
+            /** Number */
+            number: number;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "do" | "undo" | "redo" | "base";
+            /** Summary */
+            summary: string;
+            /** Version */
+            version: string | null;
+            /** Who */
+            who: string;
+        };
         /** MergeVoices */
         MergeVoices: {
             /** Into */
             into: string;
+        };
+        /**
+         * MoveIn
+         * @description Lay ranges at another place.
+         */
+        MoveIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move";
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+            /**
+             * To
+             * @description Ticks, 48,000 to the second
+             */
+            to: number;
+        };
+        /**
+         * NewEdition
+         * @description An edition of an episode: empty, a copy of another, or of ranges of it.
+         */
+        NewEdition: {
+            /**
+             * Copy Of
+             * @default null
+             */
+            copy_of: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Ranges
+             * @default []
+             */
+            ranges: components["schemas"]["RangeField"][];
         };
         /** NewEpisode */
         NewEpisode: {
@@ -1250,6 +1775,26 @@ export interface components {
              * @enum {string}
              */
             form: "wav" | "mp3" | "mp4" | "srt" | "vtt" | "txt" | "md";
+        };
+        /**
+         * NewNote
+         * @description A note at a laid time of an edition; it stays with the sound that stands there.
+         */
+        NewNote: {
+            /** Edition */
+            edition: string;
+            /**
+             * Laid
+             * @description Ticks, 48,000 to the second
+             */
+            laid: number;
+            /** Text */
+            text: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
         };
         /** NewSession */
         NewSession: {
@@ -1290,12 +1835,51 @@ export interface components {
              */
             name: string;
         };
-        /** OperationIn */
-        OperationIn: {
-            /** Operation */
-            operation: components["schemas"]["StrikeIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"];
+        /** NewVersion */
+        NewVersion: {
+            /** Name */
+            name: string;
             /** Revision */
             revision: number;
+        };
+        /** NoteChange */
+        NoteChange: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * NoteOut
+         * @description A note, ``at`` in ticks of a recording or session.
+         */
+        NoteOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Id */
+            id: string;
+            /** Recording */
+            recording: string;
+            /** Text */
+            text: string;
+            /** Who */
+            who: string;
+        };
+        /**
+         * OperationIn
+         * @description ``revision`` is what the operation was made on; ``who`` is asking, as a name.
+         */
+        OperationIn: {
+            /** Operation */
+            operation: components["schemas"]["StrikeIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["LiftIn"] | components["schemas"]["MoveIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["EdgesIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"];
+            /** Revision */
+            revision: number;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
         };
         /**
          * PageOut
@@ -1315,6 +1899,22 @@ export interface components {
             unsure: number;
             /** Words */
             words: number;
+        };
+        /**
+         * PartIn
+         * @description Part what is heard at a place, taking nothing out, so that its sides can be moved and trimmed.
+         */
+        PartIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "part";
         };
         /**
          * PassageIn
@@ -1360,6 +1960,39 @@ export interface components {
             rate: number;
             /** Width */
             width: number;
+        };
+        /**
+         * PieceField
+         * @description A stretch of a recording or session as it was copied.
+         */
+        PieceField: {
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * Kept
+             * @default true
+             */
+            kept: boolean;
+            /**
+             * Lifted
+             * @default false
+             */
+            lifted: boolean;
+            /** Recording */
+            recording: string;
+            /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             */
+            start: number;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * PlaceOut
@@ -1441,8 +2074,15 @@ export interface components {
         /**
          * RecordingChange
          * @description What is to change of a recording; what is left out stays. ``language`` is a code of ISO 639-1.
+         *
+         *     Of another ``kind`` than speech, a recording is taken off the pages, which can be undone there.
          */
         RecordingChange: {
+            /**
+             * Kind
+             * @default null
+             */
+            kind: ("speech" | "music" | "still" | "video") | null;
             /**
              * Language
              * @default null
@@ -1454,14 +2094,32 @@ export interface components {
              */
             name: string | null;
         };
-        /** RecordingOut */
+        /**
+         * RecordingOut
+         * @description ``borrowed`` is another episode's; ``gone``: its file is not in the vault any more, or was changed there.
+         */
         RecordingOut: {
+            /**
+             * Borrowed
+             * @default false
+             */
+            borrowed: boolean;
             /** Channels */
             channels: number;
             /** Container */
             container: string;
+            /**
+             * Gone
+             * @default false
+             */
+            gone: boolean;
             /** Id */
             id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "speech" | "music" | "still" | "video";
             /** Language */
             language: string;
             /**
@@ -1502,6 +2160,52 @@ export interface components {
             working_copy: boolean;
         };
         /**
+         * RestIn
+         * @description Put in a rest, filled with the room tone of what stands there, or with digital silence. At most a minute.
+         */
+        RestIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rest";
+            /** Length */
+            length: number;
+            /**
+             * Silent
+             * @default false
+             */
+            silent: boolean;
+        };
+        /**
+         * RestoreIn
+         * @description Be as at an earlier revision; what came after stays in the history.
+         */
+        RestoreIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "restore";
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * RetypeHits
+         * @description Retype words at places that a search found.
+         */
+        RetypeHits: {
+            /** Hits */
+            hits: components["schemas"]["HitField"][];
+            /** Text */
+            text: string;
+        };
+        /**
          * RetypeIn
          * @description Give the words in ranges another text: one for all, so that a word is replaced wherever it was misheard.
          */
@@ -1515,6 +2219,18 @@ export interface components {
             ranges: components["schemas"]["RangeField"][];
             /** Text */
             text: string;
+        };
+        /**
+         * RetypedOut
+         * @description How many places were retyped, in how many episodes; ``missed`` had changed meanwhile.
+         */
+        RetypedOut: {
+            /** Episodes */
+            episodes: number;
+            /** Missed */
+            missed: number;
+            /** Places */
+            places: number;
         };
         /** Reuse */
         Reuse: {
@@ -1530,10 +2246,15 @@ export interface components {
         RevisionIn: {
             /** Revision */
             revision: number;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
         };
         /**
          * SaidOut
-         * @description A place where words were found, ``at`` in ticks of the recording.
+         * @description A place where words were found, ``at`` to ``end`` in ticks of the recording.
          */
         SaidOut: {
             /** After */
@@ -1545,6 +2266,11 @@ export interface components {
             at: number;
             /** Before */
             before: string;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
             /** Episode */
             episode: string;
             /** Episode Id */
@@ -1621,6 +2347,27 @@ export interface components {
             /** Shows */
             shows: components["schemas"]["ShowOut"][];
         };
+        /**
+         * SlipIn
+         * @description Shift what is heard from a splice to the next one within its recording.
+         */
+        SlipIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * By
+             * @description Ticks, later where positive
+             */
+            by: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slip";
+        };
         /** SpanOut */
         SpanOut: {
             /** At */
@@ -1633,6 +2380,8 @@ export interface components {
             fade_out: number;
             /** Laid */
             laid: number;
+            /** Lead */
+            lead: number;
             /** Recording */
             recording: string;
             /** Start */
@@ -1648,6 +2397,75 @@ export interface components {
             term: string;
         };
         /**
+         * SpliceIn
+         * @description How the splice at a place is made; with nothing given, as it is by itself.
+         */
+        SpliceIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Crossfade
+             * @default null
+             */
+            crossfade: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "splice";
+            /**
+             * Lead
+             * @default null
+             */
+            lead: number | null;
+            /**
+             * Shape
+             * @default null
+             */
+            shape: ("equal power" | "linear") | null;
+        };
+        /**
+         * SpliceOut
+         * @description A splice: ``at`` is where its later side begins in laid time, ``lead`` by how much the sound comes before the picture.
+         */
+        SpliceOut: {
+            /** After */
+            after: string;
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Before */
+            before: string;
+            /** By Hand */
+            by_hand: boolean;
+            /**
+             * Crossfade
+             * @description Ticks, 48,000 to the second
+             */
+            crossfade: number;
+            /** End */
+            end: number;
+            /** Lead */
+            lead: number;
+            /**
+             * Programme
+             * @description Ticks, 48,000 to the second
+             */
+            programme: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "equal power" | "linear";
+            /** Start */
+            start: number;
+        };
+        /**
          * StepOut
          * @description The newest step of the history, in words.
          */
@@ -1657,7 +2475,10 @@ export interface components {
             /** Summary */
             summary: string;
         };
-        /** StrikeIn */
+        /**
+         * StrikeIn
+         * @description ``settle``: let the splices that come about find their best place within what is struck.
+         */
         StrikeIn: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1667,10 +2488,28 @@ export interface components {
             /** Ranges */
             ranges: components["schemas"]["RangeField"][];
             /**
+             * Settle
+             * @default false
+             */
+            settle: boolean;
+            /**
              * Why
              * @default by hand
              */
             why: string;
+        };
+        /**
+         * Substitution
+         * @description The recording that takes the place of another. With ``whole``, it need not be the same sound: cuts and words go.
+         */
+        Substitution: {
+            /** By */
+            by: string;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
         };
         /**
          * TakeOut
@@ -1690,9 +2529,15 @@ export interface components {
         };
         /**
          * TakeText
-         * @description ``own_times``: keep the times of captions instead of fitting the words to the sound.
+         * @description ``own_times``: keep the times of captions instead of fitting the words to the sound. ``guides``: let the text put right
+         *     what is recognised instead of becoming the transcript itself.
          */
         TakeText: {
+            /**
+             * Guides
+             * @default false
+             */
+            guides: boolean;
             /**
              * Own Times
              * @default false
@@ -1717,6 +2562,8 @@ export interface components {
         TextOut: {
             /** Besides */
             besides: components["schemas"]["BesidesOut"][];
+            /** Changed */
+            changed: number | null;
             /** Excerpt */
             excerpt: string;
             /** Form */
@@ -1733,7 +2580,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "seen" | "fitting" | "taken" | "failed";
+            state: "seen" | "fitting" | "taken" | "guided" | "failed";
             /** Timed */
             timed: boolean;
             /** Trouble */
@@ -1795,6 +2642,28 @@ export interface components {
             voice: string | null;
         };
         /**
+         * TrackLevelIn
+         * @description Set the level of a whole track.
+         */
+        TrackLevelIn: {
+            /** Decibels */
+            decibels: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "track level";
+            /** Track */
+            track: string;
+        };
+        /** TrackLevelOut */
+        TrackLevelOut: {
+            /** Decibels */
+            decibels: number;
+            /** Track */
+            track: string;
+        };
+        /**
          * TrackOut
          * @description A recording in a session. ``sure`` is 0 where its sound told nothing and -1 where a person set its place.
          */
@@ -1819,6 +2688,34 @@ export interface components {
             /** Voice */
             voice: string | null;
         };
+        /**
+         * TrimIn
+         * @description Shift the edges of the splice at a place: the end of what is before it, the beginning of what is after it.
+         */
+        TrimIn: {
+            /**
+             * After
+             * @description Ticks, later where positive
+             * @default 0
+             */
+            after: number;
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Before
+             * @description Ticks, later where positive
+             * @default 0
+             */
+            before: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trim";
+        };
         /** VoiceChange */
         VoiceChange: {
             /** Name */
@@ -1826,11 +2723,16 @@ export interface components {
         };
         /**
          * VoiceOut
-         * @description A voice of the show; ``shown`` is its name, or its number where it has none.
+         * @description A voice of the show; ``shown`` is its name, or its number where it has none. ``like`` is the named one it sounds like.
          */
         VoiceOut: {
             /** Id */
             id: string;
+            /**
+             * Like
+             * @default null
+             */
+            like: string | null;
             /** Name */
             name: string;
             /** Number */
@@ -1846,12 +2748,19 @@ export interface components {
     pathItems: never;
 }
 export type SchemaAcceptIn = components['schemas']['AcceptIn'];
+export type SchemaAdjustIn = components['schemas']['AdjustIn'];
 export type SchemaAsideOut = components['schemas']['AsideOut'];
 export type SchemaBesidesOut = components['schemas']['BesidesOut'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
+export type SchemaComparisonOut = components['schemas']['ComparisonOut'];
+export type SchemaCopyIn = components['schemas']['CopyIn'];
+export type SchemaCopyOut = components['schemas']['CopyOut'];
+export type SchemaDifferenceOut = components['schemas']['DifferenceOut'];
 export type SchemaDuplicate = components['schemas']['Duplicate'];
+export type SchemaEdgesIn = components['schemas']['EdgesIn'];
 export type SchemaEditionBrief = components['schemas']['EditionBrief'];
+export type SchemaEditionChange = components['schemas']['EditionChange'];
 export type SchemaEpisodeBrief = components['schemas']['EpisodeBrief'];
 export type SchemaEpisodeChange = components['schemas']['EpisodeChange'];
 export type SchemaEpisodeOut = components['schemas']['EpisodeOut'];
@@ -1859,23 +2768,37 @@ export type SchemaExportOut = components['schemas']['ExportOut'];
 export type SchemaFetchTake = components['schemas']['FetchTake'];
 export type SchemaGiveVoiceIn = components['schemas']['GiveVoiceIn'];
 export type SchemaHeadOut = components['schemas']['HeadOut'];
+export type SchemaHistoryOut = components['schemas']['HistoryOut'];
+export type SchemaHitField = components['schemas']['HitField'];
 export type SchemaHostFile = components['schemas']['HostFile'];
 export type SchemaHostOut = components['schemas']['HostOut'];
 export type SchemaHostSession = components['schemas']['HostSession'];
 export type SchemaHostTake = components['schemas']['HostTake'];
+export type SchemaInsertIn = components['schemas']['InsertIn'];
 export type SchemaJobOut = components['schemas']['JobOut'];
+export type SchemaLevelOut = components['schemas']['LevelOut'];
+export type SchemaLiftIn = components['schemas']['LiftIn'];
+export type SchemaLogOut = components['schemas']['LogOut'];
 export type SchemaMergeVoices = components['schemas']['MergeVoices'];
+export type SchemaMoveIn = components['schemas']['MoveIn'];
+export type SchemaNewEdition = components['schemas']['NewEdition'];
 export type SchemaNewEpisode = components['schemas']['NewEpisode'];
 export type SchemaNewExport = components['schemas']['NewExport'];
+export type SchemaNewNote = components['schemas']['NewNote'];
 export type SchemaNewSession = components['schemas']['NewSession'];
 export type SchemaNewShow = components['schemas']['NewShow'];
 export type SchemaNewSpelling = components['schemas']['NewSpelling'];
 export type SchemaNewTake = components['schemas']['NewTake'];
+export type SchemaNewVersion = components['schemas']['NewVersion'];
+export type SchemaNoteChange = components['schemas']['NoteChange'];
+export type SchemaNoteOut = components['schemas']['NoteOut'];
 export type SchemaOperationIn = components['schemas']['OperationIn'];
 export type SchemaPageOut = components['schemas']['PageOut'];
+export type SchemaPartIn = components['schemas']['PartIn'];
 export type SchemaPassageIn = components['schemas']['PassageIn'];
 export type SchemaPassageOut = components['schemas']['PassageOut'];
 export type SchemaPictureOut = components['schemas']['PictureOut'];
+export type SchemaPieceField = components['schemas']['PieceField'];
 export type SchemaPlaceOut = components['schemas']['PlaceOut'];
 export type SchemaPlanOut = components['schemas']['PlanOut'];
 export type SchemaProblemOut = components['schemas']['ProblemOut'];
@@ -1884,7 +2807,11 @@ export type SchemaPutBackIn = components['schemas']['PutBackIn'];
 export type SchemaRangeField = components['schemas']['RangeField'];
 export type SchemaRecordingChange = components['schemas']['RecordingChange'];
 export type SchemaRecordingOut = components['schemas']['RecordingOut'];
+export type SchemaRestIn = components['schemas']['RestIn'];
+export type SchemaRestoreIn = components['schemas']['RestoreIn'];
+export type SchemaRetypeHits = components['schemas']['RetypeHits'];
 export type SchemaRetypeIn = components['schemas']['RetypeIn'];
+export type SchemaRetypedOut = components['schemas']['RetypedOut'];
 export type SchemaReuse = components['schemas']['Reuse'];
 export type SchemaRevisionIn = components['schemas']['RevisionIn'];
 export type SchemaSaidOut = components['schemas']['SaidOut'];
@@ -1893,21 +2820,62 @@ export type SchemaSessionOut = components['schemas']['SessionOut'];
 export type SchemaShowChange = components['schemas']['ShowChange'];
 export type SchemaShowOut = components['schemas']['ShowOut'];
 export type SchemaShowsOut = components['schemas']['ShowsOut'];
+export type SchemaSlipIn = components['schemas']['SlipIn'];
 export type SchemaSpanOut = components['schemas']['SpanOut'];
 export type SchemaSpellingOut = components['schemas']['SpellingOut'];
+export type SchemaSpliceIn = components['schemas']['SpliceIn'];
+export type SchemaSpliceOut = components['schemas']['SpliceOut'];
 export type SchemaStepOut = components['schemas']['StepOut'];
 export type SchemaStrikeIn = components['schemas']['StrikeIn'];
+export type SchemaSubstitution = components['schemas']['Substitution'];
 export type SchemaTakeOut = components['schemas']['TakeOut'];
 export type SchemaTakeText = components['schemas']['TakeText'];
 export type SchemaTellApart = components['schemas']['TellApart'];
 export type SchemaTextOut = components['schemas']['TextOut'];
 export type SchemaTokenOut = components['schemas']['TokenOut'];
 export type SchemaTrackChange = components['schemas']['TrackChange'];
+export type SchemaTrackLevelIn = components['schemas']['TrackLevelIn'];
+export type SchemaTrackLevelOut = components['schemas']['TrackLevelOut'];
 export type SchemaTrackOut = components['schemas']['TrackOut'];
+export type SchemaTrimIn = components['schemas']['TrimIn'];
 export type SchemaVoiceChange = components['schemas']['VoiceChange'];
 export type SchemaVoiceOut = components['schemas']['VoiceOut'];
 export type $defs = Record<string, never>;
 export interface operations {
+    history_compare_compare_get: {
+        parameters: {
+            query: {
+                edition: string;
+                revision?: number | null;
+                other: string;
+                other_revision?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     editions_get_edition_editions__edition_id__get: {
         parameters: {
             query?: never;
@@ -1939,10 +2907,75 @@ export interface operations {
             };
         };
     };
+    editions_delete_edition_editions__edition_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    editions_change_edition_editions__edition_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditionChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeadOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     listening_get_blocks_editions__edition_id__blocks_get: {
         parameters: {
             query?: {
                 mode?: "edited" | "recorded";
+                without?: string;
                 /** @description Ticks, 48,000 to the second */
                 at?: number;
             };
@@ -1961,6 +2994,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BlocksOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    editions_copy_editions__edition_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1996,6 +3064,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    history_history_editions__edition_id__history_get: {
+        parameters: {
+            query?: {
+                before?: number | null;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2114,6 +3215,7 @@ export interface operations {
         parameters: {
             query?: {
                 mode?: "edited" | "recorded";
+                without?: string;
             };
             header?: never;
             path: {
@@ -2237,6 +3339,40 @@ export interface operations {
             };
         };
     };
+    editions_get_splice_editions__edition_id__splice_get: {
+        parameters: {
+            query: {
+                /** @description Ticks, 48,000 to the second */
+                at: number;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpliceOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     editions_undo_editions__edition_id__undo_post: {
         parameters: {
             query?: never;
@@ -2259,6 +3395,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HeadOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    history_name_version_editions__edition_id__versions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVersion"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2395,6 +3566,41 @@ export interface operations {
             };
         };
     };
+    editions_make_edition_episodes__episode_id__editions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEdition"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeadOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     remote_fetch_episodes__episode_id__fetch_post: {
         parameters: {
             query?: never;
@@ -2417,6 +3623,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    notes_write_episodes__episode_id__notes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2714,6 +3955,70 @@ export interface operations {
             };
         };
     };
+    notes_remove_notes__note_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    notes_change_notes__note_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     notices_stream_notices_get: {
         parameters: {
             query?: {
@@ -2862,6 +4167,37 @@ export interface operations {
             };
         };
     };
+    recordings_find_again_recordings__recording_id__original_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     recordings_peaks_recordings__recording_id__peaks_get: {
         parameters: {
             query?: never;
@@ -2924,6 +4260,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    recordings_substitute_recordings__recording_id__substitute_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Substitution"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3036,11 +4407,41 @@ export interface operations {
             };
         };
     };
-    shows_search_search_get: {
+    recordings_wave_recordings__recording_id__wave_get: {
+        parameters: {
+            query: {
+                /** @description Ticks, 48,000 to the second */
+                start: number;
+                /** @description Ticks, 48,000 to the second */
+                end: number;
+                points: number;
+            };
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    search_search_search_get: {
         parameters: {
             query: {
                 words: string;
                 show?: string;
+                whole?: boolean;
+                voice?: string;
             };
             header?: never;
             path?: never;
@@ -3055,6 +4456,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    search_retype_hits_search_retype_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetypeHits"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetypedOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3561,6 +4995,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TextOut"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    history_forget_version_versions__version_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

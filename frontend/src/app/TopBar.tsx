@@ -1,8 +1,9 @@
-import { HelpCircle, Moon, Pause, Play, Redo2, Undo2 } from "lucide-react";
+import { ChevronDown, HelpCircle, History, ListFilter, Moon, Pause, Play, Redo2, Undo2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { Link } from "wouter";
 import type { Episode, Head, Plan } from "../api/client";
-import { clock } from "../api/time";
+import clsx from "clsx";
+import { clock, RATE } from "../api/time";
 import type { Edit } from "../page/edit";
 import { player } from "../player/player";
 import { toProgramme } from "../player/places";
@@ -16,7 +17,6 @@ interface TopBarProps {
   head: Head | undefined;
   plan: Plan | undefined;
   edit: Edit;
-  help: () => void;
 }
 
 /** The time at the playhead, written without drawing anything else anew. */
@@ -32,7 +32,23 @@ function Now({ plan }: { plan: Plan | undefined }) {
   return <time ref={time} aria-label="Place" className="w-16 text-right font-mono text-xs" />;
 }
 
-export function TopBar({ episode, head, plan, edit, help }: TopBarProps) {
+/** Running time against the target, with what is missing or too much. */
+function Gauge({ head }: { head: Head }) {
+  const off = head.running_time - head.target;
+  const slack = { exactly: RATE / 2, "at most": 0, about: head.target / 20 }[head.target_kind];
+  const fits = head.target_kind === "at most" ? off <= 0 : Math.abs(off) <= slack;
+  const told = fits ? `fits ${head.target_kind} ${clock(head.target)}` : off > 0 ? `${clock(off)} over ${clock(head.target)}` : `${clock(-off)} short of ${clock(head.target)}`;
+  return (
+    <span className="w-28" aria-label="Target" title={`Target: ${head.target_kind} ${clock(head.target)}`}>
+      <span className={clsx("block text-[11px] leading-tight", fits ? "text-[#9db8a6]" : "text-[#e8b46b]")}>{told}</span>
+      <span className="block h-1 overflow-hidden rounded bg-barline">
+        <span className={clsx("block h-full", fits ? "bg-[#9db8a6]" : "bg-[#e8b46b]")} style={{ width: `${Math.min(100, (head.running_time / head.target) * 100)}%` }} />
+      </span>
+    </span>
+  );
+}
+
+export function TopBar({ episode, head, plan, edit }: TopBarProps) {
   const { playing, mode, speed, set } = useDesk();
   const saved = head ? head.recorded_time - head.running_time : 0;
   return (
@@ -44,7 +60,10 @@ export function TopBar({ episode, head, plan, edit, help }: TopBarProps) {
         <Link href="/" className="hover:text-bartext">
           {episode.show}
         </Link>{" "}
-        / <b className="font-semibold text-bartext">{episode.title}</b> / {head?.name}
+        / <b className="font-semibold text-bartext">{episode.title}</b> /{" "}
+        <button type="button" className="rounded px-1 hover:bg-barline hover:text-bartext" aria-label={`Edition ${head?.name ?? ""}`} onClick={() => set({ panel: "editions" })}>
+          {head?.name} <ChevronDown size={12} className="inline" />
+        </button>
       </nav>
       <Now plan={plan} />
       <button
@@ -84,9 +103,13 @@ export function TopBar({ episode, head, plan, edit, help }: TopBarProps) {
           ))}
         </select>
       </label>
-      <span className="w-24 text-[#9db8a6]" aria-label="Saved">
-        {saved > 0 && `${clock(saved)} taken out`}
-      </span>
+      {head && head.target > 0 ? (
+        <Gauge head={head} />
+      ) : (
+        <span className="w-24 text-[#9db8a6]" aria-label="Saved">
+          {saved > 0 && `${clock(saved)} taken out`}
+        </span>
+      )}
       <div className="flex gap-1.5">
         <Button look="bar" className="!px-2" aria-label="Undo" hint={head?.undo ? `Undo: ${head.undo} (Ctrl+Z)` : "Undo"} disabled={!head?.undo} onClick={edit.undo}>
           <Undo2 size={15} />
@@ -94,10 +117,16 @@ export function TopBar({ episode, head, plan, edit, help }: TopBarProps) {
         <Button look="bar" className="!px-2" aria-label="Redo" hint={head?.redo ? `Redo: ${head.redo} (Ctrl+Shift+Z)` : "Redo"} disabled={!head?.redo} onClick={edit.redo}>
           <Redo2 size={15} />
         </Button>
+        <Button look="bar" className="!px-2" aria-label="History" hint="History (Ctrl+H)" onClick={() => set({ panel: "history" })}>
+          <History size={15} />
+        </Button>
+        <Button look="bar" className="!px-2" aria-label="Actions" hint="Every action by name (Ctrl+K)" onClick={() => set({ panel: "palette" })}>
+          <ListFilter size={15} />
+        </Button>
         <Button look="bar" className="!px-2" aria-label="Light or dark" hint="Light or dark" onClick={toggleTheme}>
           <Moon size={15} />
         </Button>
-        <Button look="bar" className="!px-2" aria-label="Keys" hint="All keys (?)" onClick={help}>
+        <Button look="bar" className="!px-2" aria-label="Keys" hint="All keys (?)" onClick={() => set({ panel: "keys" })}>
           <HelpCircle size={15} />
         </Button>
       </div>

@@ -1,12 +1,14 @@
 import clsx from "clsx";
 import { BookOpen, FolderInput, Scissors, Share, type LucideIcon } from "lucide-react";
-import { Dialog, Tooltip } from "radix-ui";
+import { Tooltip } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from "react";
+import { useSearch } from "wouter";
 import { client, got, type Episode } from "../api/client";
 import { useNotices } from "../api/notices";
 import { useEpisode, useHead, usePageWords, usePlan } from "../api/queries";
 import { Monitor } from "../monitor/Monitor";
 import { useEdit } from "../page/edit";
+import { Fine, FineControls } from "../page/Fine";
 import { Page } from "../page/Page";
 import { RetypeBox } from "../page/RetypeBox";
 import { sourcesOf } from "../page/sources";
@@ -20,7 +22,9 @@ import { add } from "../stages/gather/upload";
 import { ReadBench } from "../stages/read/ReadBench";
 import { Button, Choice } from "../ui/controls";
 import { desk, useDesk, type Stage } from "./desk";
-import { onKey, SHORTCUTS } from "./shortcuts";
+import { paste } from "./clipboard";
+import { Panels } from "./Panels";
+import { onKey } from "./shortcuts";
 import { TopBar } from "./TopBar";
 
 const STAGES: readonly (readonly [Stage, string, LucideIcon])[] = [
@@ -47,7 +51,8 @@ function Empty({ text }: { text: string }) {
 }
 
 function Desk({ episode }: { episode: Episode }) {
-  const editionId = episode.editions[0]?.id ?? "";
+  const wantedEdition = useDesk((state) => state.edition);
+  const editionId = (episode.editions.find((each) => each.id === wantedEdition) ?? episode.editions[0])?.id ?? "";
   const head = useHead(editionId).data;
   const page = usePageWords(editionId, head?.layout).data;
   const { stage, mode, magnification, showStruck, set } = useDesk();
@@ -56,14 +61,13 @@ function Desk({ episode }: { episode: Episode }) {
   const sources = useMemo(() => sourcesOf(episode), [episode]);
   const voices = useMemo(() => new Map(episode.voices.map((voice) => [voice.id, voice])), [episode.voices]);
   const edit = useEdit(editionId, episode.show_id);
-  const [helping, setHelping] = useState(false);
   const [dropping, setDropping] = useState(false);
   const reveal = useRef<(laid: number) => void>(() => undefined);
   const register = useCallback((next: (laid: number) => void) => void (reveal.current = next), []);
   const show = useCallback((laid: number) => reveal.current(laid), []);
 
   useEffect(() => {
-    desk().set({ playhead: 0, selection: null, retyping: false, said: null, stage: episode.recordings.length ? "cut" : "gather" });
+    desk().set({ playhead: 0, selection: null, retyping: false, said: null, panel: null, edition: localStorage.getItem(`jaskel.edition.${episode.id}`), stage: episode.recordings.length ? "cut" : "gather" });
     return () => player.pause();
     // Only when another episode is opened.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -74,17 +78,27 @@ function Desk({ episode }: { episode: Episode }) {
   }, [editionId, mode, plan]);
 
   useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      if (head) onKey(event, { tokens, head, edit, reveal: show, help: () => setHelping(true) });
+    if (!head) return;
+    const scene = { tokens, head, edit, plan, reveal: show };
+    const listen = (event: KeyboardEvent) => onKey(event, scene);
+    const pasted = (event: ClipboardEvent) => {
+      if (event.target instanceof Element && event.target.closest("input, textarea, [contenteditable], [role=dialog]")) return;
+      event.preventDefault();
+      void paste(scene, event.clipboardData?.getData("text/plain"));
     };
     window.addEventListener("keydown", listen);
-    return () => window.removeEventListener("keydown", listen);
-  }, [tokens, head, edit, show]);
+    window.addEventListener("paste", pasted);
+    return () => {
+      window.removeEventListener("keydown", listen);
+      window.removeEventListener("paste", pasted);
+    };
+  }, [tokens, head, edit, plan, show]);
 
   // A hit of a search opens its episode at the word.
   const ready = tokens.list.length > 0;
+  const search = useSearch();
   useEffect(() => {
-    const query = new URLSearchParams(window.location.search);
+    const query = new URLSearchParams(search);
     const recording = query.get("recording");
     if (!ready || !recording) return;
     window.history.replaceState(null, "", window.location.pathname);
@@ -94,7 +108,7 @@ function Desk({ episode }: { episode: Episode }) {
       player.seek(laid);
       show(laid);
     });
-  }, [ready, editionId, show]);
+  }, [ready, search, editionId, show]);
 
   useEffect(() => {
     document.title = `${episode.title} – ${episode.show} – Jaskel`;
@@ -121,7 +135,7 @@ function Desk({ episode }: { episode: Episode }) {
       onDragLeave={(event) => event.currentTarget === event.target && setDropping(false)}
       onDrop={drop}
     >
-      <TopBar episode={episode} head={head} plan={plan} edit={edit} help={() => setHelping(true)} />
+      <TopBar episode={episode} head={head} plan={plan} edit={edit} />
       <nav aria-label="Stages" className="flex flex-col gap-0.5 border-r border-line bg-rail py-2.5">
         {STAGES.map(([key, name, Icon]) => (
           <button
@@ -147,13 +161,15 @@ function Desk({ episode }: { episode: Episode }) {
             options={[
               ["prose", "Prose"],
               ["score", "Score"],
+              ["fine", "Fine"],
             ]}
             onChange={(next) => set({ magnification: next })}
           />
+          {magnification === "fine" && <FineControls />}
           <Button look="quiet" aria-pressed={showStruck} hint="H" onClick={() => set({ showStruck: !showStruck })}>
             struck words: <b className="text-ink">{showStruck ? "shown" : "hidden"}</b>
           </Button>
-          {started && (
+          {started && magnification !== "fine" && (
             <span className="ml-auto">
               {transcribing && "transcribing · "}
               {page.words.toLocaleString("en")} words{page.unsure > 0 && ` · ${page.unsure} unsure`}
@@ -162,7 +178,11 @@ function Desk({ episode }: { episode: Episode }) {
         </div>
         <div className="min-h-0 flex-1">
           {started && head ? (
-            <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} register={register} />
+            magnification === "fine" ? (
+              <Fine page={page} head={head} tokens={tokens} sources={sources} voices={voices} edit={edit} register={register} />
+            ) : (
+              <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} notes={episode.notes} edit={edit} register={register} />
+            )
           ) : (
             <Beginning episode={episode} />
           )}
@@ -172,9 +192,9 @@ function Desk({ episode }: { episode: Episode }) {
       </main>
       <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
         <Monitor episodeId={episode.id} title={episode.title} plan={plan} sources={sources} />
-        {stage === "gather" && <GatherBench episode={episode} />}
+        {stage === "gather" && <GatherBench episode={episode} edit={edit} page={page} />}
         {stage === "read" && <ReadBench {...{ episode, page, head, tokens, voices, edit }} reveal={show} />}
-        {stage === "cut" && head && <CutBench head={head} tokens={tokens} edit={edit} reveal={show} />}
+        {stage === "cut" && head && page && <CutBench {...{ head, page, tokens, edit, sources, voices, plan }} reveal={show} />}
         {stage === "export" && head && <ExportBench episode={episode} head={head} />}
       </aside>
       {page && head ? (
@@ -187,7 +207,7 @@ function Desk({ episode }: { episode: Episode }) {
           Drop to add to “{episode.title}”
         </div>
       )}
-      <Keys open={helping} onChange={setHelping} />
+      {head && <Panels episode={episode} scene={{ tokens, head, edit, plan, reveal: show }} />}
     </div>
   );
 }
@@ -254,35 +274,5 @@ function Said({ undo }: { undo: () => void }) {
         </div>
       )}
     </div>
-  );
-}
-
-function Keys({ open, onChange }: { open: boolean; onChange: (open: boolean) => void }) {
-  return (
-    <Dialog.Root open={open} onOpenChange={onChange}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-50 max-h-[86vh] w-[640px] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-xl bg-paper p-6 text-ink shadow-xl"
-        >
-          <Dialog.Title className="mb-3 font-serif text-xl font-semibold">Keys</Dialog.Title>
-          <dl className="grid grid-cols-[auto_1fr_auto_1fr] items-baseline gap-x-3 gap-y-1.5">
-            {SHORTCUTS.map(({ keys, name }) => (
-              <div key={keys} className="contents">
-                <dt className="justify-self-end rounded border border-line bg-side px-1.5 font-mono text-[11px] whitespace-nowrap">
-                  {keys.replace("Control", "Ctrl").replaceAll("Arrow", "")}
-                </dt>
-                <dd>{name}</dd>
-              </div>
-            ))}
-          </dl>
-          <p className="mt-4 text-soft">With nothing selected, Delete and B act on the word at the playhead.</p>
-          <Dialog.Close asChild>
-            <Button className="mt-3">Close</Button>
-          </Dialog.Close>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
   );
 }

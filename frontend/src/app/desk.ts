@@ -3,13 +3,19 @@ import { create } from "zustand";
 
 export type Stage = "gather" | "read" | "cut" | "export";
 export type Mode = "edited" | "recorded";
-export type Magnification = "prose" | "score";
+export type Magnification = "prose" | "score" | "fine";
 
-/** A stretch of laid time; `anchor` is where selecting began, `focus` where it is now. Both are tokens' places. */
+/** A stretch of laid time; `anchor` is where selecting began, `focus` where it is now. */
 export interface Selection {
   anchor: number;
   focus: number;
+  /** Exactly from the one to the other; else both are places of tokens, and whole tokens are meant. */
+  exact?: boolean;
+  /** Only this track of a session is meant. */
+  track?: string;
 }
+
+export type Panel = "palette" | "keys" | "history" | "editions" | "note";
 
 export interface Said {
   text: string;
@@ -25,6 +31,16 @@ interface Desk {
   mode: Mode;
   magnification: Magnification;
   showStruck: boolean;
+  /** Seconds on a line in Fine. */
+  scale: number;
+  /** Whether edges that are dragged stop at word edges and quiet places. */
+  snapping: boolean;
+  looping: boolean;
+  /** Which edition of the episode is open; null for its first. */
+  edition: string | null;
+  panel: Panel | null;
+  /** What a new note begins with. */
+  draft: string;
   speed: number;
   playing: boolean;
   waiting: boolean;
@@ -45,6 +61,12 @@ export const useDesk = create<Desk>((set) => ({
   mode: "edited",
   magnification: "score",
   showStruck: true,
+  scale: 3,
+  snapping: true,
+  looping: false,
+  edition: null,
+  panel: null,
+  draft: "",
   speed: 1,
   playing: false,
   waiting: false,

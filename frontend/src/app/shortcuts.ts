@@ -1,5 +1,5 @@
-/** What keys do. Each action has a name for people; the sheet of shortcuts is made from this list. */
-import type { Head } from "../api/client";
+/** What can be done, and by which keys. The palette and the sheet of keys are made from this list. */
+import type { Head, Plan } from "../api/client";
 import { RATE } from "../api/time";
 import type { Edit } from "../page/edit";
 import { toggles } from "../page/edit";
@@ -8,23 +8,26 @@ import { places } from "../page/find";
 import { player } from "../player/player";
 import { stepTo } from "../stages/read/Correct";
 import { FIND_FIELD } from "../stages/read/Find";
-import { desk } from "./desk";
+import { copy, paste } from "./clipboard";
+import { desk, type Panel } from "./desk";
 
 export interface Scene {
   tokens: Tokens;
   head: Head;
   edit: Edit;
   reveal: (laid: number) => void;
-  help: () => void;
+  plan: Plan | undefined;
 }
 
-export interface Shortcut {
-  keys: string;
+export interface Action {
+  id: string;
+  /** As long as nobody has changed them; the first is shown. */
+  keys: readonly string[];
   name: string;
   run: (scene: Scene) => void;
 }
 
-export const SPEEDS = [0.75, 1, 1.25, 1.5, 1.75, 2] as const;
+export const SPEEDS = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5, 3] as const;
 
 function goTo(scene: Scene, index: number, extend: boolean) {
   const { list } = scene.tokens;
@@ -97,82 +100,219 @@ const findWords = () => {
   requestAnimationFrame(() => document.getElementById(FIND_FIELD)?.focus());
 };
 
+const slower = () => player.setSpeed(SPEEDS.findLast((each) => each < desk().speed) ?? desk().speed);
+
 const faster = () => {
   const { playing, speed } = desk();
   if (!playing) return player.toggle();
   player.setSpeed(SPEEDS.find((each) => each > speed) ?? speed);
 };
 
-export const SHORTCUTS: readonly Shortcut[] = [
-  { keys: "Space", name: "Play or pause", run: () => player.toggle() },
-  { keys: "J", name: "Back five seconds", run: bySeconds(-5) },
-  { keys: "K", name: "Pause", run: () => player.pause() },
-  { keys: "L", name: "Play; again: faster", run: faster },
-  { keys: "ArrowLeft", name: "Word before", run: byToken(-1, false) },
-  { keys: "ArrowRight", name: "Next word", run: byToken(1, false) },
-  { keys: "ArrowUp", name: "Line above", run: byLine(-1, false) },
-  { keys: "ArrowDown", name: "Line below", run: byLine(1, false) },
-  { keys: "Home", name: "To the beginning", run: (scene) => goTo(scene, 0, false) },
-  { keys: "End", name: "To the end", run: (scene) => goTo(scene, scene.tokens.list.length - 1, false) },
-  { keys: "Shift+ArrowLeft", name: "Select a word back", run: byToken(-1, true) },
-  { keys: "Shift+ArrowRight", name: "Select a word on", run: byToken(1, true) },
-  { keys: "Shift+ArrowUp", name: "Select a line up", run: byLine(-1, true) },
-  { keys: "Shift+ArrowDown", name: "Select a line down", run: byLine(1, true) },
-  { keys: "Control+A", name: "Select everything", run: ({ tokens }) => desk().set({ selection: { anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 } }) },
-  { keys: "Escape", name: "Select nothing", run: () => desk().set({ selection: null }) },
-  { keys: "Delete", name: "Strike what is selected", run: strike },
-  { keys: "Backspace", name: "Strike what is selected", run: strike },
+const selection = (scene: Scene, act: (range: [number, number]) => void) => {
+  const range = target(scene);
+  if (range) act(range);
+};
+
+/** From-to in laid time of the sentence or passage around a place. */
+function around({ tokens }: Scene, laid: number, what: "sentence" | "passage"): [number, number] | null {
+  const { list, passage } = tokens;
+  const here = indexAt(list, laid);
+  if (!list[here]) return null;
+  const ends = (index: number) => what === "sentence" && list[index]?.k === "w" && /[.?!…。？！]["'”’)\]»]*$/.test(list[index]?.text ?? "");
+  const together = (index: number) => list[index] !== undefined && passage[index] === passage[here];
+  let first = here;
+  while (together(first - 1) && !ends(first - 1)) first--;
+  let last = here;
+  while (together(last + 1) && !ends(last)) last++;
+  const [from, to] = [list[first], list[last]];
+  return from && to ? [from.at, to.at + to.len] : null;
+}
+
+const select = (range: readonly [number, number] | null) =>
+  range && desk().set({ selection: { anchor: range[0], focus: Math.max(range[0], range[1] - 1), exact: false } });
+
+/** Selects the sentence or passage; again, the next one too. */
+const widen = (what: "sentence" | "passage") => (scene: Scene) => {
+  const known = selected(scene.tokens.list, desk().selection);
+  const whole = around(scene, known ? known[0] : desk().playhead, what);
+  if (!whole) return;
+  if (!known || known[1] < whole[1] || known[0] > whole[0]) return select(whole);
+  const next = around(scene, known[1], what);
+  select(next ? [whole[0], next[1]] : whole);
+};
+
+let mark: number | null = null;
+const markHere = () => {
+  mark = desk().playhead;
+  desk().say("Marked. Go on and press O to select everything up to there.");
+};
+const selectToMark = () => {
+  if (mark === null) return desk().say("Set a mark first (I), then go to the other end.");
+  const to = desk().playhead;
+  desk().set({ selection: { anchor: Math.min(mark, to), focus: Math.max(mark, to), exact: false } });
+};
+
+const strikeAround = (side: "before" | "after" | "others") => (scene: Scene) =>
+  selection(scene, ([begin, end]) => {
+    const ranges: [number, number][] = [];
+    if (side !== "after" && begin > 0) ranges.push([0, begin]);
+    if (side === "after") ranges.push([begin, scene.head.recorded_time]);
+    if (side === "others" && end < scene.head.recorded_time) ranges.push([end, scene.head.recorded_time]);
+    scene.edit.strike(ranges);
+  });
+
+/** The splice at the playhead or the selection, or else the nearest one. */
+export function spliceNear(head: Head): number | undefined {
+  const at = desk().selection ? Math.max(desk().selection?.anchor ?? 0, desk().selection?.focus ?? 0) : desk().playhead;
+  return head.splices.reduce<number | undefined>((best, each) => (best === undefined || Math.abs(each - at) < Math.abs(best - at) ? each : best), undefined);
+}
+
+const nextSplice = (way: 1 | -1) => (scene: Scene) => {
+  const places = scene.head.splices.map((at) => [at, at + 1] as const);
+  stepTo(places, way, scene.reveal);
+  desk().set({ selection: null });
+};
+
+const hearSplice = ({ head }: Scene) => {
+  const at = spliceNear(head);
+  if (at === undefined) return desk().say("There is no splice to be heard yet.");
+  player.playAround(at, RATE, { loop: true });
+};
+
+const tryWithout = (scene: Scene) =>
+  selection(scene, (range) => void player.tryWithout([range]).catch((error: Error) => desk().say(error.message, { trouble: true })));
+
+const magnify = (steps: 1 | -1) => () => {
+  const scales = [1.5, 3, 6, 12, 24];
+  const index = scales.indexOf(desk().scale) - steps;
+  desk().set({ magnification: "fine", scale: scales[Math.max(0, Math.min(scales.length - 1, index))] ?? 6 });
+};
+const MAGNIFICATIONS = ["prose", "score", "fine"] as const;
+const panel = (name: Panel) => () => desk().set({ panel: name });
+
+export const ACTIONS: readonly Action[] = [
+  { id: "play", keys: ["Space"], name: "Play or pause", run: () => player.toggle() },
+  { id: "back", keys: ["J"], name: "Back five seconds", run: bySeconds(-5) },
+  { id: "pause", keys: ["K"], name: "Pause", run: () => player.pause() },
+  { id: "faster", keys: ["L"], name: "Play; again: faster", run: faster },
+  { id: "slower", keys: ["Shift+L"], name: "Slower", run: slower },
+  { id: "hear", keys: ["Shift+Space"], name: "Hear what is selected, with a second around", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a - RATE, b + RATE)) },
+  { id: "hear-alone", keys: ["Shift+Enter"], name: "Play only what is selected", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a, b)) },
+  { id: "run-up", keys: ["Shift+J"], name: "Play from two seconds before here", run: () => player.playFrom(desk().playhead - 2 * RATE) },
+  { id: "loop", keys: ["Q"], name: "Repeat what is played alone, or not", run: () => desk().set({ looping: !desk().looping }) },
+  { id: "try", keys: ["T"], name: "Try: hear it without what is selected", run: tryWithout },
+  { id: "hear-splice", keys: ["S"], name: "Hear the splice here, over and over", run: hearSplice },
+  { id: "next-splice", keys: ["N"], name: "Next splice", run: nextSplice(1) },
+  { id: "splice-before", keys: ["Shift+N"], name: "Splice before", run: nextSplice(-1) },
+  { id: "mode", keys: ["R"], name: "As edited or as recorded", run: () => desk().set({ mode: desk().mode === "edited" ? "recorded" : "edited" }) },
+  { id: "left", keys: ["ArrowLeft"], name: "Word before", run: byToken(-1, false) },
+  { id: "right", keys: ["ArrowRight"], name: "Next word", run: byToken(1, false) },
+  { id: "up", keys: ["ArrowUp"], name: "Line above", run: byLine(-1, false) },
+  { id: "down", keys: ["ArrowDown"], name: "Line below", run: byLine(1, false) },
+  { id: "home", keys: ["Home"], name: "To the beginning", run: (scene) => goTo(scene, 0, false) },
+  { id: "end", keys: ["End"], name: "To the end", run: (scene) => goTo(scene, scene.tokens.list.length - 1, false) },
+  { id: "select-left", keys: ["Shift+ArrowLeft"], name: "Select a word back", run: byToken(-1, true) },
+  { id: "select-right", keys: ["Shift+ArrowRight"], name: "Select a word on", run: byToken(1, true) },
+  { id: "select-up", keys: ["Shift+ArrowUp"], name: "Select a line up", run: byLine(-1, true) },
+  { id: "select-down", keys: ["Shift+ArrowDown"], name: "Select a line down", run: byLine(1, true) },
+  { id: "sentence", keys: ["W"], name: "Select the sentence; again: the next one too", run: widen("sentence") },
+  { id: "passage", keys: ["Shift+W"], name: "Select the passage; again: the next one too", run: widen("passage") },
+  { id: "mark", keys: ["I"], name: "Mark here", run: markHere },
+  { id: "to-mark", keys: ["O"], name: "Select from the mark to here", run: selectToMark },
+  { id: "all", keys: ["Control+A"], name: "Select everything", run: ({ tokens }) => desk().set({ selection: { anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 } }) },
+  { id: "none", keys: ["Escape"], name: "Select nothing", run: () => desk().set({ selection: null }) },
+  { id: "strike", keys: ["Delete", "Backspace"], name: "Strike what is selected", run: strike },
+  { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift what is selected out of sight", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }] })) },
+  { id: "put-back", keys: ["B"], name: "Put back what is selected", run: (scene) => selection(scene, (range) => scene.edit.putBack([range])) },
+  { id: "before", keys: ["["], name: "Strike everything before here", run: strikeAround("before") },
+  { id: "after", keys: ["]"], name: "Strike everything from here on", run: strikeAround("after") },
+  { id: "keep", keys: ["Shift+K"], name: "Keep only what is selected", run: strikeAround("others") },
+  { id: "part", keys: ["Y"], name: "Part here, taking nothing out", run: ({ edit }) => edit.operate({ kind: "part", at: Math.round(desk().playhead) }) },
+  { id: "rest", keys: ["Shift+R"], name: "Put in a rest of half a second here", run: ({ edit }) => edit.operate({ kind: "rest", at: Math.round(desk().playhead), length: RATE / 2, silent: false }) },
+  { id: "copy", keys: ["Control+C"], name: "Copy", run: (scene) => void copy(scene, "copy") },
+  { id: "cut", keys: ["Control+X"], name: "Cut: copy and lift", run: (scene) => void copy(scene, "cut") },
+  { id: "collect", keys: ["Control+Shift+C"], name: "Collect: copy to what was copied before", run: (scene) => void copy(scene, "collect") },
+  { id: "paste", keys: ["Control+V"], name: "Paste here", run: (scene) => void paste(scene) },
+  { id: "undo", keys: ["Control+Z"], name: "Undo", run: ({ edit }) => edit.undo() },
+  { id: "redo", keys: ["Control+Shift+Z", "Control+Y"], name: "Redo", run: ({ edit }) => edit.redo() },
+  { id: "note", keys: ["Control+M"], name: "Write a note in the margin", run: () => desk().set({ panel: "note", draft: "" }) },
+  { id: "retype", keys: ["Enter"], name: "Retype what is selected", run: () => desk().set({ retyping: true }) },
+  { id: "find", keys: ["Control+F"], name: "Find words", run: findWords },
+  { id: "unsure", keys: ["U"], name: "Next unsure word", run: unsure(1) },
+  { id: "unsure-before", keys: ["Shift+U"], name: "Unsure word before", run: unsure(-1) },
+  { id: "accept", keys: ["A"], name: "Accept an unsure word", run: accept },
+  { id: "begin-passage", keys: ["P"], name: "A passage begins here", run: passage(true) },
+  { id: "run-on", keys: ["Shift+P"], name: "Passage runs on", run: passage(false) },
+  { id: "struck", keys: ["H"], name: "Hide or show struck words", run: () => desk().set({ showStruck: !desk().showStruck }) },
   {
-    keys: "B",
-    name: "Put back what is selected",
-    run: (scene) => {
-      const range = target(scene);
-      if (range) scene.edit.putBack([range]);
-    },
+    id: "magnification",
+    keys: ["M"],
+    name: "Change the magnification",
+    run: () => desk().set({ magnification: MAGNIFICATIONS[(MAGNIFICATIONS.indexOf(desk().magnification) + 1) % 3] ?? "score" }),
   },
-  { keys: "Control+Z", name: "Undo", run: ({ edit }) => edit.undo() },
-  { keys: "Control+Shift+Z", name: "Redo", run: ({ edit }) => edit.redo() },
-  { keys: "Control+Y", name: "Redo", run: ({ edit }) => edit.redo() },
-  { keys: "Enter", name: "Retype what is selected", run: () => desk().set({ retyping: true }) },
-  { keys: "Control+F", name: "Find words", run: findWords },
-  { keys: "U", name: "Next unsure word", run: unsure(1) },
-  { keys: "Shift+U", name: "Unsure word before", run: unsure(-1) },
-  { keys: "A", name: "Accept an unsure word", run: accept },
-  { keys: "P", name: "A passage begins here", run: passage(true) },
-  { keys: "Shift+P", name: "Passage runs on", run: passage(false) },
-  {
-    keys: "Shift+Space",
-    name: "Hear what is selected",
-    run: (scene) => {
-      const range = target(scene);
-      if (range) player.playBetween(range[0] - RATE, range[1] + RATE);
-    },
-  },
-  { keys: "H", name: "Hide or show struck words", run: () => desk().set({ showStruck: !desk().showStruck }) },
-  { keys: "M", name: "Change the magnification", run: () => desk().set({ magnification: desk().magnification === "prose" ? "score" : "prose" }) },
-  { keys: "R", name: "As edited or as recorded", run: () => desk().set({ mode: desk().mode === "edited" ? "recorded" : "edited" }) },
-  { keys: "?", name: "This list", run: ({ help }) => help() },
+  { id: "closer", keys: ["+", "="], name: "Fine: closer", run: magnify(1) },
+  { id: "wider", keys: ["-"], name: "Fine: wider", run: magnify(-1) },
+  { id: "snap", keys: ["Shift+S"], name: "Fine: edges stop at words and quiet places, or not", run: () => desk().set({ snapping: !desk().snapping }) },
+  ...(["gather", "read", "cut", "export"] as const).map((stage, index) => ({
+    id: `stage-${stage}`,
+    keys: [`${index + 1}`],
+    name: `To ${stage.charAt(0).toUpperCase()}${stage.slice(1)}`,
+    run: () => desk().set({ stage }),
+  })),
+  { id: "history", keys: ["Control+H"], name: "History", run: panel("history") },
+  { id: "editions", keys: ["Control+E"], name: "Editions", run: panel("editions") },
+  { id: "palette", keys: ["Control+K"], name: "Every action by name", run: panel("palette") },
+  { id: "keys", keys: ["?"], name: "Keys", run: panel("keys") },
 ];
 
-const BY_KEYS = new Map(SHORTCUTS.map((shortcut) => [shortcut.keys, shortcut]));
+const CHANGED = "jaskel.keys";
+
+/** Keys that were changed, by action. */
+export function changedKeys(): Record<string, string[]> {
+  try {
+    return JSON.parse(localStorage.getItem(CHANGED) ?? "{}") as Record<string, string[]>;
+  } catch {
+    return {};
+  }
+}
+
+/** The keys of an action as they are now. */
+export const keysFor = (action: Action): readonly string[] => changedKeys()[action.id] ?? action.keys;
+
+/** Give an action other keys (none: its own again); gives the action that had them until now. */
+export function changeKeys(action: Action, keys: string | null): Action | undefined {
+  const changed = new Map(Object.entries(changedKeys()));
+  const other = ACTIONS.find((each) => each.id !== action.id && keys !== null && keysFor(each).includes(keys));
+  if (other) changed.set(other.id, keysFor(other).filter((each) => each !== keys));
+  if (keys === null) changed.delete(action.id);
+  else changed.set(action.id, [keys]);
+  localStorage.setItem(CHANGED, JSON.stringify(Object.fromEntries(changed)));
+  return other;
+}
 
 /** The keys of an event as the list writes them. */
-function keysOf(event: KeyboardEvent): string {
-  if (event.key === "?") return "?";
+export function keysOf(event: Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey" | "shiftKey">): string {
+  if (event.key.length === 1 && !/[a-z0-9 ]/i.test(event.key)) return event.key;
   const key = event.key === " " ? "Space" : event.key.length === 1 ? event.key.toUpperCase() : event.key;
   return `${event.ctrlKey || event.metaKey ? "Control+" : ""}${event.shiftKey ? "Shift+" : ""}${key}`;
 }
 
+/** Keys as people read them. */
+export const shown = (keys: string) => keys.replace("Control", "Ctrl").replaceAll("Arrow", "");
+
 const TYPING = "input, textarea, select, [contenteditable]";
-const PRESSING = "button, a, [role=slider], [role=dialog]";
+const PRESSING = "button, a, [role=slider], [role=dialog], [role=menu]";
 
 export function onKey(event: KeyboardEvent, scene: Scene) {
   const element = event.target instanceof Element ? event.target : null;
   if (event.defaultPrevented || event.altKey || element?.closest(TYPING)) return;
-  const shortcut = BY_KEYS.get(keysOf(event));
-  if (!shortcut) return;
+  const keys = keysOf(event);
+  const action = ACTIONS.find((each) => keysFor(each).includes(keys));
+  if (!action) return;
   // A focused button keeps its own keys.
-  if (element?.closest(PRESSING) && ["Space", "Enter", "ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Escape", "Home", "End"].includes(shortcut.keys)) return;
+  if (element?.closest(PRESSING) && ["Space", "Enter", "ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Escape", "Home", "End"].includes(keys)) return;
+  // What the browser brings from the clipboard comes with its own event, which tells whose it is.
+  if (action.id === "paste") return;
   event.preventDefault();
-  shortcut.run(scene);
+  action.run(scene);
 }

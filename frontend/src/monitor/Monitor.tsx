@@ -3,7 +3,7 @@ import type { Plan } from "../api/client";
 import { RATE } from "../api/time";
 import { useDesk } from "../app/desk";
 import type { Source } from "../page/sources";
-import { spanAt, toProgramme } from "../player/places";
+import { seenAt, toProgramme } from "../player/places";
 import { player } from "../player/player";
 
 interface MonitorProps {
@@ -51,34 +51,32 @@ export function Monitor({ episodeId, title, plan, sources }: MonitorProps) {
       if (!plan?.spans.length) return;
       const { playing, waiting, playhead, speed } = useDesk.getState();
       const at = playing ? player.position() : Math.min(toProgramme(plan, playhead), plan.length - 1);
-      const span = spanAt(plan, at);
-      const shows = span && pictureOf(span.recording);
+      const seen = seenAt(plan, at);
+      const shows = seen && pictureOf(seen.recording);
       const source = shows?.url;
       if (card.current) card.current.style.opacity = source ? "0" : "1";
-      if (!span || !shows || !source) return;
-      const index = plan.spans.indexOf(span);
+      if (!seen || !shows || !source) return;
+      const place = (seen.place - shows.offset) / RATE;
       const pair = [one.current, two.current];
-      if (index !== shown.span) {
+      if (seen.index !== shown.span) {
         const other = pair[1 - shown.video];
         // Take turns only where the waiting video is ready at its place; else the shown one jumps by itself.
-        const place = (span.start + at - span.at - shows.offset) / RATE;
         if (other?.src.endsWith(source) && other.readyState >= 2 && Math.abs(other.currentTime - place) < 0.25) {
           shown.video = 1 - shown.video;
         }
-        shown.span = index;
+        shown.span = seen.index;
       }
       const [front, back] = shown.video ? [pair[1], pair[0]] : [pair[0], pair[1]];
       if (!front || !back) return;
       front.style.zIndex = "1";
       back.style.zIndex = "0";
       const running = playing && !waiting;
-      drive(front, source, (span.start + at - span.at - shows.offset) / RATE, running, speed);
-      const next = plan.spans[index + 1];
-      const after = pictureOf(next?.recording);
+      drive(front, source, place, running && !seen.still, speed);
+      const { next } = seen;
+      const after = pictureOf(next?.span.recording);
       if (!next || !after) return void (back.paused || back.pause());
-      const until = (next.at + next.fade_in / 2 - at) / RATE;
-      if (until < LEAD * speed && running) {
-        drive(back, after.url, (next.start + next.fade_in / 2 - after.offset) / RATE, false, speed);
+      if ((next.at - at) / RATE < LEAD * speed && running) {
+        drive(back, after.url, (next.span.start + next.at - next.span.at - after.offset) / RATE, false, speed);
       }
     };
     frame = requestAnimationFrame(step);

@@ -1,9 +1,11 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
-import { useCallback, useEffect, useMemo, useRef, type PointerEvent } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Head, PageWords, Voice } from "../api/client";
+import type { SchemaNoteOut as Note } from "../api/schema";
 import { desk, useDesk } from "../app/desk";
 import { player } from "../player/player";
+import type { Edit } from "./edit";
 import { PassageView, splicesIn } from "./PassageView";
 import type { Source } from "./sources";
 import { indexAt, selected, type Tokens } from "./tokens";
@@ -14,6 +16,8 @@ interface PageProps {
   tokens: Tokens;
   sources: ReadonlyMap<string, Source>;
   voices: ReadonlyMap<string, Voice>;
+  notes: readonly Note[];
+  edit: Edit;
   /** Keeps the place visible; called by keys that move it. */
   register: (reveal: (laid: number) => void) => void;
 }
@@ -23,7 +27,26 @@ const tokenAt = (target: EventTarget | null) => {
   return element ? Number(element.dataset["at"]) : null;
 };
 
-export function Page({ page, head, tokens, sources, voices, register }: PageProps) {
+/** A place between two tokens where something can be laid, and where on the page that is. */
+interface Drop {
+  laid: number;
+  x: number;
+  y: number;
+  height: number;
+}
+
+function dropAt(event: PointerEvent, scroller: HTMLElement | null, tokens: Tokens): Drop | null {
+  const element = document.elementFromPoint(event.clientX, event.clientY)?.closest<HTMLElement>("[data-at]");
+  const inner = scroller?.firstElementChild?.getBoundingClientRect();
+  if (!element || !inner) return null;
+  const box = element.getBoundingClientRect();
+  const token = tokens.list[indexAt(tokens.list, Number(element.dataset["at"]))];
+  if (!token) return null;
+  const after = event.clientX > box.left + box.width / 2;
+  return { laid: after ? token.at + token.len : token.at, x: (after ? box.right : box.left) - inner.left - 1, y: box.top - inner.top, height: box.height };
+}
+
+export function Page({ page, head, tokens, sources, voices, notes, edit, register }: PageProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const score = useDesk((state) => state.magnification === "score");
   const showStruck = useDesk((state) => state.showStruck);
@@ -74,19 +97,35 @@ export function Page({ page, head, tokens, sources, voices, register }: PageProp
   }, [playing, now, reveal]);
 
   const dragging = useRef(false);
+  /** A selection that was taken hold of: where, and whether it has been moved since. */
+  const held = useRef<{ x: number; y: number; moving: boolean } | null>(null);
+  const [drop, setDrop] = useState<Drop | null>(null);
   const down = (event: PointerEvent) => {
     if (event.button !== 0) return;
+    const margin = event.target instanceof Element ? event.target.closest<HTMLElement>("[data-passage]") : null;
+    if (margin) {
+      const passage = page.passages[Number(margin.dataset["passage"])];
+      const [first, last] = [passage?.tokens[0], passage?.tokens.at(-1)];
+      if (first && last) desk().set({ selection: { anchor: first.at, focus: last.at } });
+      held.current = { x: event.clientX, y: event.clientY, moving: false };
+      return;
+    }
     const at = tokenAt(event.target);
     if (at === null) return desk().set({ selection: null });
     if (event.shiftKey) {
       const anchor = desk().selection?.anchor ?? now;
       return desk().set({ selection: { anchor, focus: at } });
     }
+    if (picked && at >= picked[0] && at < picked[1]) {
+      held.current = { x: event.clientX, y: event.clientY, moving: false };
+      return;
+    }
     dragging.current = true;
     desk().set({ selection: null });
     player.seek(at);
   };
   const move = (event: PointerEvent) => {
+    if (held.current) return carry(event);
     if (!dragging.current) return;
     if (event.buttons === 0) return void (dragging.current = false);
     const at = tokenAt(document.elementFromPoint(event.clientX, event.clientY));
@@ -96,6 +135,36 @@ export function Page({ page, head, tokens, sources, voices, register }: PageProp
     if (known ? known.focus !== at : at !== desk().playhead) {
       desk().set({ selection: { anchor: known?.anchor ?? (desk().playing ? anchor : desk().playhead), focus: at } });
     }
+  };
+  /** What is selected goes along with the pointer; a bar shows where it would be laid. */
+  const carry = (event: PointerEvent) => {
+    const hold = held.current;
+    if (!hold || event.buttons === 0) return;
+    hold.moving ||= Math.hypot(event.clientX - hold.x, event.clientY - hold.y) > 6;
+    if (hold.moving) setDrop(dropAt(event, scroller.current, tokens));
+  };
+  const up = (event: PointerEvent) => {
+    dragging.current = false;
+    const hold = held.current;
+    held.current = null;
+    setDrop(null);
+    if (!hold) return;
+    if (!hold.moving) {
+      const at = tokenAt(event.target);
+      if (at !== null) {
+        desk().set({ selection: null });
+        player.seek(at);
+      }
+      return;
+    }
+    const range = selected(tokens.list, desk().selection);
+    if (!drop || !range || (drop.laid >= range[0] && drop.laid <= range[1])) return;
+    const length = range[1] - range[0];
+    const to = drop.laid;
+    edit.operate({ kind: "move", ranges: [{ begin: range[0], end: range[1] }], to }, () => {
+      const begin = to > range[0] ? to - length : to;
+      desk().set({ selection: { anchor: begin, focus: begin + length - 1 }, playhead: begin });
+    });
   };
   const passageAround = (event: { target: EventTarget | null }) => {
     const at = tokenAt(event.target);
@@ -112,10 +181,11 @@ export function Page({ page, head, tokens, sources, voices, register }: PageProp
       className={clsx("page h-full overflow-x-hidden overflow-y-auto px-2 pt-3 pb-24", !showStruck && "hidestruck")}
       onPointerDown={down}
       onPointerMove={move}
-      onPointerUp={() => (dragging.current = false)}
+      onPointerUp={up}
       onDoubleClick={passageAround}
     >
       <div className="relative" style={{ height: lines.getTotalSize() }}>
+        {drop && <div aria-hidden className="pointer-events-none absolute z-20 w-[3px] rounded bg-blue" style={{ left: drop.x, top: drop.y, height: drop.height }} />}
         {lines.getVirtualItems().map((item) => {
           const passage = page.passages[item.index];
           if (!passage) return null;
@@ -138,7 +208,11 @@ export function Page({ page, head, tokens, sources, voices, register }: PageProp
                 passage={passage}
                 source={sources.get(passage.recording)}
                 voices={voices}
+                index={item.index}
                 struck={head.struck}
+                lifted={head.lifted}
+                levels={head.levels}
+                notes={notes}
                 splices={splices[item.index] ?? []}
                 picked={here}
                 now={item.index === nowPassage ? now : -1}

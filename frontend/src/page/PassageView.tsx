@@ -1,20 +1,27 @@
 import { useQueries } from "@tanstack/react-query";
 import clsx from "clsx";
 import { memo, useEffect, useLayoutEffect, useRef, useState, type CSSProperties } from "react";
-import type { Passage, Token, Voice } from "../api/client";
+import type { Head, Passage, Token, Voice } from "../api/client";
 import { peaksQuery } from "../api/queries";
+import type { SchemaNoteOut as Note } from "../api/schema";
 import { clock, RATE } from "../api/time";
+import { desk } from "../app/desk";
 import { drawPassage, type Place } from "./draw";
 import { UNSURE } from "./find";
 import { inkOf, type Source } from "./sources";
 import { covered, indexAt, type Ranges } from "./tokens";
+import { NoteMarks } from "./Notes";
 import { VoiceName } from "./VoiceName";
 
 interface PassageProps {
   passage: Passage;
   source: Source | undefined;
   voices: ReadonlyMap<string, Voice>;
+  index: number;
   struck: Ranges;
+  lifted: Ranges;
+  levels: Head["levels"];
+  notes: readonly Note[];
   splices: readonly number[];
   /** What is selected of laid time, or null. */
   picked: readonly [number, number] | null;
@@ -42,25 +49,27 @@ function spoken(token: Token) {
 }
 
 export const PassageView = memo(function PassageView(props: PassageProps) {
-  const { passage, source, voices, struck, splices, picked, now, entering, score, showStruck } = props;
+  const { passage, voices, index, entering, notes } = props;
+  const words = useRef<HTMLDivElement>(null);
   const first = passage.tokens[0];
   return (
     <div className="grid grid-cols-[86px_1fr_24px] pb-3.5">
       <div className="pt-1 pr-3 text-right">
         {passage.voice && <VoiceName voice={voices.get(passage.voice)} voices={voices} />}
-        <span className="font-mono text-[10.5px] text-soft">{clock(first?.at ?? 0)}</span>
+        <span data-passage={index} title="Click to select the passage, drag to move it" className="cursor-grab font-mono text-[10.5px] text-soft hover:text-ink">
+          {clock(first?.at ?? 0)}
+        </span>
       </div>
-      <div className="min-w-0">
+      <div ref={words} className="relative min-w-0">
         {entering && <h3 className="mb-1 text-[11px] tracking-wide text-soft uppercase">{entering}</h3>}
-        <Line {...{ passage, source, voices, struck, splices, picked, now, score, showStruck }} />
+        <Line {...props} />
       </div>
+      <NoteMarks passage={passage} notes={notes} box={words} />
     </div>
   );
 });
 
-type LineProps = Omit<PassageProps, "entering">;
-
-function Line({ passage, source, voices, struck, splices, picked, now, score, showStruck }: LineProps) {
+function Line({ passage, source, voices, struck, lifted, levels, splices, picked, now, score, showStruck }: PassageProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const staves = source?.staves ?? NO_STAVES;
@@ -86,9 +95,9 @@ function Line({ passage, source, voices, struck, splices, picked, now, score, sh
   useLayoutEffect(() => {
     if (!score || !box.current || !canvas.current) return;
     const places: Place[] = [];
-    for (const [index, element] of [...box.current.querySelectorAll<HTMLElement>(".tok")].entries()) {
-      const token = passage.tokens[index];
-      if (!token || !element.offsetWidth) continue;
+    for (const element of box.current.querySelectorAll<HTMLElement>(".tok")) {
+      const token = passage.tokens[indexAt(passage.tokens, Number(element.dataset["at"]))];
+      if (!token || !element.offsetWidth || element.classList.contains("lifted")) continue;
       places.push({
         token,
         left: element.offsetLeft,
@@ -99,17 +108,21 @@ function Line({ passage, source, voices, struck, splices, picked, now, score, sh
       });
     }
     const drawn = staves.map((stave, index) => ({ stave, peaks: peaks[index], ink: inkOf(voices.get(stave.voice ?? "")) }));
-    drawPassage(canvas.current, box.current.offsetWidth, box.current.offsetHeight, places, drawn);
+    drawPassage(canvas.current, box.current.offsetWidth, box.current.offsetHeight, places, drawn, levelsOf(levels, passage.recording));
     // `known` stands for the envelopes themselves, which are a new list at every render.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [passage, staves, voices, struck, now, score, known, width, showStruck]);
+  }, [passage, staves, voices, struck, lifted, levels, now, score, known, width, showStruck]);
   const aside = asidesIn(passage);
 
   return (
     <div ref={box} className={clsx("relative", score ? "score" : "prose")} style={{ "--staves": staves.length || 1 } as CSSProperties}>
       {score && <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10" aria-hidden />}
-      {passage.tokens.map((token) => {
+      {passage.tokens.map((token, index) => {
         const out = covered(struck, token.at, token.at + token.len);
+        if (lifted.length && covered(lifted, token.at, token.at + token.len) >= token.len) {
+          const begins = index === 0 || covered(lifted, token.at - 1, token.at) === 0;
+          return begins ? <LiftMark key={token.at} passage={passage} lifted={lifted} at={token.at} picked={picked !== null && token.at >= picked[0] && token.at < picked[1]} /> : null;
+        }
         const rest = token.k === "r";
         return (
           <span
@@ -141,6 +154,30 @@ function Line({ passage, source, voices, struck, splices, picked, now, score, sh
     </div>
   );
 }
+
+/** Where something was lifted out of sight: it says what, and a click selects it. */
+function LiftMark({ passage, lifted, at, picked }: { passage: Passage; lifted: Ranges; at: number; picked: boolean }) {
+  const range = lifted.find(([, end = 0]) => end > at) ?? [at, at];
+  const words = passage.tokens.filter((token) => token.k === "w" && token.at >= at && token.at < (range[1] ?? 0)).map((token) => token.text);
+  const text = words.length > 40 ? `${words.slice(0, 40).join(" ")} …` : words.join(" ") || "a rest";
+  return (
+    <span
+      data-at={at}
+      role="button"
+      aria-label={`Lifted: ${text}`}
+      title={`Lifted: ${text}\nClick and press B to put it back`}
+      className={clsx("tok lifted", picked && "picked")}
+      onPointerDown={(event) => {
+        event.stopPropagation();
+        desk().set({ selection: { anchor: range[0] ?? at, focus: (range[1] ?? at) - 1, exact: false } });
+      }}
+    >
+      ‸
+    </span>
+  );
+}
+
+const levelsOf = (levels: Head["levels"], recording: string) => levels.filter((level) => level.recording === recording);
 
 /** The splices that fall on tokens of a passage, as places of tokens; most passages have none. */
 export function splicesIn(tokens: readonly Token[], splices: readonly number[]): readonly number[] {

@@ -17,6 +17,7 @@ export function VoiceName({ voice, voices }: { voice: Voice | undefined; voices:
         aria-label={`Voice ${voice.shown}`}
       >
         {voice.shown}
+        {voice.like && <span className="font-normal text-ochre"> {voices.get(voice.like)?.shown}?</span>}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
@@ -54,8 +55,17 @@ function VoiceForm({ voice, voices, done }: { voice: Voice; voices: ReadonlyMap<
   };
   const merge = (into: string) => void carryOut(got(client.POST("/api/voices/{voice_id}/merge", { params, body: { into } })));
   const others = [...voices.values()].filter((other) => other.id !== voice.id);
+  const like = voices.get(voice.like ?? "");
   return (
     <form onSubmit={submit} className="space-y-2">
+      {like && (
+        <div className="flex items-center justify-between gap-2 rounded-md bg-side px-2 py-1.5">
+          <span>
+            It sounds like <b>{like.shown}</b>.
+          </span>
+          <Button onClick={() => merge(like.id)}>It is {like.shown}</Button>
+        </div>
+      )}
       <label className="block text-soft">
         Name, everywhere in the show
         <input

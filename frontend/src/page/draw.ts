@@ -1,5 +1,5 @@
 /** Draws the sound under the words of a passage, on one canvas for all its lines. */
-import type { Token } from "../api/client";
+import type { Head, Token } from "../api/client";
 import { RATE } from "../api/time";
 import { toRecording, type Stave } from "./sources";
 
@@ -37,7 +37,7 @@ function loudest(peaks: Uint8Array, from: number, to: number): number {
   return most / 255;
 }
 
-export function drawPassage(canvas: HTMLCanvasElement, width: number, height: number, places: readonly Place[], staves: readonly Drawn[]) {
+export function drawPassage(canvas: HTMLCanvasElement, width: number, height: number, places: readonly Place[], staves: readonly Drawn[], levels: Head["levels"] = []) {
   const scale = Math.min(2, window.devicePixelRatio || 1);
   if (canvas.width !== Math.round(width * scale) || canvas.height !== Math.round(height * scale)) {
     canvas.width = Math.round(width * scale);
@@ -61,7 +61,7 @@ export function drawPassage(canvas: HTMLCanvasElement, width: number, height: nu
       for (let x = 0; x < place.width; x += 2) {
         const from = toRecording(stave.stave, start + (x / place.width) * len);
         const to = toRecording(stave.stave, start + ((x + 2) / place.width) * len);
-        const level = stave.peaks ? loudest(stave.peaks, from, to) : 0;
+        const level = start >= 0 && stave.peaks ? loudest(stave.peaks, from, to) * heightAt(levels, stave.stave.recording, start + (x / place.width) * len) : 0;
         const tall = Math.max(0.6, (level * SOUND_HEIGHT) / 2);
         paint.fillRect(place.left + x, top + SOUND_HEIGHT / 2 - tall, 1.2, 2 * tall);
       }
@@ -69,6 +69,13 @@ export function drawPassage(canvas: HTMLCanvasElement, width: number, height: nu
     if (place.struck) hatch(paint, place, red, staves.length * SOUND_HEIGHT);
     paint.globalAlpha = 1;
   }
+}
+
+/** How tall the sound of a track is drawn where its level was set: envelopes are square roots, and so is this. */
+export function heightAt(levels: Head["levels"], track: string, at: number): number {
+  const level = levels.find((each) => each.track === track && each.start <= at && at < each.end);
+  if (!level) return 1;
+  return level.decibels <= -120 ? 0 : Math.sqrt(10 ** (level.decibels / 20));
 }
 
 function hatch(paint: CanvasRenderingContext2D, { left, top, width }: Place, colour: string, height: number) {

@@ -4,7 +4,7 @@ import { useCallback, useRef } from "react";
 import { client, got, Refusal, type Head } from "../api/client";
 import { keys } from "../api/queries";
 import type { SchemaOperationIn } from "../api/schema";
-import { clock } from "../api/time";
+import { clock, RATE } from "../api/time";
 import { desk } from "../app/desk";
 import { covered, withRange, type Ranges } from "./tokens";
 
@@ -15,18 +15,22 @@ export interface Edit {
   putBack: (ranges: readonly Range[]) => void;
   undo: () => void;
   redo: () => void;
-  /** Any other operation of the API. */
-  operate: (operation: Operation) => void;
+  /** Any other operation of the API; `then` follows once it is carried out. */
+  operate: (operation: Operation, then?: (after: Head) => void) => void;
 }
 
-type Operation = SchemaOperationIn["operation"];
+export type Operation = SchemaOperationIn["operation"];
+
+/** What this window calls the person in front of it, for the history. */
+export const WHO = "jaskel.who";
+const who = () => localStorage.getItem(WHO) ?? "";
 
 const PAST: Record<string, string> = { do: "", undo: "Undone: ", redo: "Done again: ", base: "" };
 
 function sentence(before: Head | undefined, after: Head): string {
   const step = after.newest ? `${PAST[after.newest.step] ?? ""}${after.newest.summary}` : "Done";
   const saved = (before?.running_time ?? after.running_time) - after.running_time;
-  const change = saved > 0 ? `, ${clock(saved, 1)} saved` : saved < 0 ? `, ${clock(-saved, 1)} longer` : "";
+  const change = Math.abs(saved) < RATE / 20 ? "" : saved > 0 ? `, ${clock(saved, 1)} saved` : saved < 0 ? `, ${clock(-saved, 1)} longer` : "";
   return `${step.charAt(0).toUpperCase()}${step.slice(1)}${change}, ${clock(after.running_time)} left`;
 }
 
@@ -46,7 +50,7 @@ export function useEdit(editionId: string, showId: string): Edit {
   const line = useRef<Promise<void>>(Promise.resolve());
 
   const carryOut = useCallback(
-    (paint: (struck: Ranges) => [number, number][] | null, send: (revision: number) => Promise<Head>) => {
+    (paint: (struck: Ranges) => [number, number][] | null, send: (revision: number) => Promise<Head>, then?: (after: Head) => void) => {
       const key = keys.head(editionId);
       const act = async () => {
         const before = queries.getQueryData<Head>(key);
@@ -54,6 +58,7 @@ export function useEdit(editionId: string, showId: string): Edit {
         try {
           const after = await send(before.revision);
           queries.setQueryData(key, after);
+          then?.(after);
           desk().say(sentence(before, after), { undo: after.newest?.step !== "undo", ...proposed(showId, after) });
         } catch (error) {
           const refusal = error instanceof Refusal ? error : new Refusal({ detail: String(error), code: "unexpected" });
@@ -81,20 +86,21 @@ export function useEdit(editionId: string, showId: string): Edit {
             params,
             body: {
               revision,
-              operation: kind === "strike" ? { kind, ranges: body, why: "by hand" } : { kind, ranges: body },
+              who: who(),
+              operation: kind === "strike" ? { kind, ranges: body, why: "by hand", settle: true } : { kind, ranges: body },
             },
           }),
         ),
     );
   };
-  const operate = (operation: Operation) =>
-    carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/operations", { params, body: { revision, operation } })));
+  const operate = (operation: Operation, then?: (after: Head) => void) =>
+    carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/operations", { params, body: { revision, operation, who: who() } })), then);
   return {
     operate,
     strike: (ranges) => mark("strike", ranges),
     putBack: (ranges) => mark("put back", ranges),
-    undo: () => carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/undo", { params, body: { revision } }))),
-    redo: () => carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/redo", { params, body: { revision } }))),
+    undo: () => carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/undo", { params, body: { revision, who: who() } }))),
+    redo: () => carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/redo", { params, body: { revision, who: who() } }))),
   };
 }
 

@@ -32,9 +32,13 @@ export function indexAt(list: readonly Token[], laid: number): number {
   return Math.max(0, low - 1);
 }
 
-/** From-to in laid time of what is selected, whole tokens. */
+/** From-to in laid time of what is selected: whole tokens, unless exactly what was dragged over is meant. */
 export function selected(list: readonly Token[], selection: Selection | null): [number, number] | null {
   if (!selection || !list.length) return null;
+  if (selection.exact) {
+    const [from, to] = [Math.min(selection.anchor, selection.focus), Math.max(selection.anchor, selection.focus)];
+    return from < to ? [from, to] : null;
+  }
   const first = list[indexAt(list, Math.min(selection.anchor, selection.focus))];
   const last = list[indexAt(list, Math.max(selection.anchor, selection.focus))];
   return first && last ? [first.at, last.at + last.len] : null;

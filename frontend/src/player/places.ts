@@ -36,3 +36,33 @@ export function toLaid(plan: Plan, at: number): number {
 export function spanAt(plan: Plan, at: number): Span | undefined {
   return plan.spans[Math.max(0, lastIndex(plan.spans, (span) => span.at + span.fade_in / 2 <= at))];
 }
+
+/** Rests that were put in have sound of their own, but no picture. */
+const isRest = (span: Span) => span.recording === "silence" || span.recording.startsWith("tone:");
+
+export interface Seen {
+  recording: string;
+  /** Place in it, in ticks. */
+  place: number;
+  index: number;
+  /** In a rest that was put in, the picture before it stands still. */
+  still: boolean;
+  /** The next span whose picture is shown, and where in the programme that begins. */
+  next: { span: Span; at: number } | null;
+}
+
+/** What is seen at a place in the programme: the picture goes over at the splice, or so much later as the sound leads. */
+export function seenAt(plan: Plan, at: number): Seen | null {
+  const from = (span: Span) => span.at + span.fade_in / 2 + span.lead;
+  let index = lastIndex(plan.spans, (span) => from(span) <= at);
+  while (index >= 0 && isRest(plan.spans[index] as Span)) index--;
+  if (index < 0) index = plan.spans.findIndex((span) => !isRest(span));
+  const span = plan.spans[index];
+  if (!span) return null;
+  const heard = spanAt(plan, at);
+  const still = heard !== undefined && isRest(heard) && heard.at >= span.at;
+  const end = span.at + span.end - span.start - span.fade_out;
+  const place = span.start + (still ? Math.min(at, end) : at) - span.at;
+  const next = plan.spans.find((each, i) => i > index && !isRest(each));
+  return { recording: span.recording, place: Math.max(0, place), index, still, next: next ? { span: next, at: from(next) } : null };
+}

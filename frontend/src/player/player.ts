@@ -40,16 +40,33 @@ export class Player {
   private edition = "";
   private mode: Mode = "edited";
   private frame = 0;
-  /** Where playing is to stop by itself, and the laid time to return to then. */
-  private until: { at: number; back: number } | null = null;
+  /** Where playing is to stop by itself, and the laid time to return to then; or the place it begins at again. */
+  private until: { at: number; back: number; again?: () => void } | null = null;
+  /** Ranges of laid time that are left out for trying how that sounds. */
+  private without = "";
 
   /** The programme that is heard now. While playing, an edit lets the sound go on from the same word. */
   use(edition: string, mode: Mode, plan: Plan) {
+    this.restore?.();
+    this.restore = null;
     const changed = this.plan && (plan.revision !== this.plan.revision || mode !== this.mode || edition !== this.edition);
     this.edition = edition;
     this.mode = mode;
     this.plan = plan;
+    const ready = this.awaited;
+    if (ready && plan.revision >= ready.revision) {
+      this.awaited = null;
+      return ready.then();
+    }
     if (changed && desk().playing) void this.play();
+  }
+
+  private awaited: { revision: number; then: () => void } | null = null;
+
+  /** Do something once the plan of a revision is here. */
+  whenReady(revision: number, then: () => void) {
+    if (this.plan && this.plan.revision >= revision) return then();
+    this.awaited = { revision, then };
   }
 
   /** Place in the programme now, in ticks; between reports it is carried on by the clock. */
@@ -60,21 +77,58 @@ export class Player {
     return Math.min(this.plan?.length ?? 0, this.at + since * RATE * speed);
   }
 
-  /** Play a stretch of laid time and return to where one was. */
-  playBetween(begin: number, end: number) {
+  /** Play a stretch of laid time and return to where one was; over and over while that is asked for. */
+  playBetween(begin: number, end: number, back = desk().playhead) {
     if (!this.plan) return;
-    const back = desk().playhead;
-    desk().set({ playhead: Math.max(0, begin) });
-    void this.play();
-    this.until = { at: toProgramme(this.plan, end), back };
+    this.playStretch(toProgramme(this.plan, Math.max(0, begin)), toProgramme(this.plan, end), back, () => desk().looping);
   }
 
-  async play(): Promise<void> {
+  /** Play the seconds of the programme before and after a laid time. */
+  playAround(laid: number, reach: number, { loop = false } = {}) {
+    if (!this.plan) return;
+    const at = toProgramme(this.plan, laid);
+    this.playStretch(Math.max(0, at - reach), Math.min(this.plan.length, at + reach), laid, () => loop);
+  }
+
+  playFrom(laid: number) {
+    desk().set({ playhead: Math.max(0, laid) });
+    void this.play();
+  }
+
+  /** Play how it would be without ranges of laid time, from two seconds before them to two seconds after. */
+  async tryWithout(ranges: readonly (readonly [number, number])[]): Promise<void> {
+    const [edition, mode, real] = [this.edition, this.mode, this.plan];
+    const without = ranges.map(([begin, end]) => `${Math.round(begin)}-${Math.round(end)}`).join();
+    const params = { path: { edition_id: edition }, query: { mode: "edited" as const, without } };
+    const plan = await got(client.GET("/api/editions/{edition_id}/plan", { params }));
+    const [begin = 0, end = 0] = [ranges[0]?.[0], ranges.at(-1)?.[1]];
+    const back = desk().playhead;
+    this.plan = plan;
+    this.mode = "edited";
+    this.without = without;
+    this.playStretch(Math.max(0, toProgramme(plan, begin) - 2 * RATE), Math.min(plan.length, toProgramme(plan, end) + 2 * RATE), back, () => false);
+    this.restore = () => {
+      this.plan = real;
+      this.mode = mode;
+      this.without = "";
+    };
+  }
+
+  private restore: (() => void) | null = null;
+
+  private playStretch(from: number, to: number, back: number, again: () => boolean) {
+    if (!this.plan) return;
+    desk().set({ playhead: toLaid(this.plan, from) });
+    void this.play(from);
+    this.until = { at: to, back, again: () => (again() ? this.playStretch(from, to, back, again) : undefined) };
+  }
+
+  async play(from?: number): Promise<void> {
     const plan = this.plan;
     this.until = null;
     if (!plan || plan.length === 0) return;
     const run = ++this.run;
-    let at = toProgramme(plan, desk().playhead);
+    let at = from ?? toProgramme(plan, desk().playhead);
     if (at >= plan.length - RATE / 20) at = 0;
     this.at = at;
     this.told = performance.now();
@@ -98,6 +152,8 @@ export class Player {
     this.post({ kind: "stop" });
     this.settle();
     desk().set({ playing: false, waiting: false });
+    this.restore?.();
+    this.restore = null;
   }
 
   toggle() {
@@ -107,6 +163,7 @@ export class Player {
 
   /** Put the playhead somewhere; playing goes on from there. */
   seek(laid: number) {
+    this.until = null;
     desk().set({ playhead: laid });
     if (desk().playing) void this.play();
     else if (this.plan) this.at = toProgramme(this.plan, laid);
@@ -140,10 +197,11 @@ export class Player {
       if (state === "playing") performance.mark("sound begins");
       desk().set({ waiting: state === "waiting" });
     }
-    if (this.until && at >= this.until.at) {
-      const { back } = this.until;
+    if (this.until && (at >= this.until.at || state === "ended")) {
+      const { back, again } = this.until;
       this.pause();
-      return this.seek(back);
+      this.seek(back);
+      return again?.();
     }
     if (state === "ended") {
       this.run++;
@@ -187,7 +245,7 @@ export class Player {
   }
 
   private blocksFrom(at: number): Promise<Blocks> {
-    const params = { path: { edition_id: this.edition }, query: { mode: this.mode, at: Math.round(at) } };
+    const params = { path: { edition_id: this.edition }, query: { mode: this.mode, at: Math.round(at), without: this.without } };
     return got(client.GET("/api/editions/{edition_id}/blocks", { params }));
   }
 

@@ -1,11 +1,16 @@
-import { Undo2 } from "lucide-react";
-import type { Head, Token } from "../../api/client";
+import { Ear, Undo2 } from "lucide-react";
+import type { Head, PageWords, Plan, Token, Voice } from "../../api/client";
 import { clock, RATE } from "../../api/time";
 import { desk, useDesk } from "../../app/desk";
 import type { Edit } from "../../page/edit";
 import { covered, indexAt, selected, type Tokens } from "../../page/tokens";
+import type { Source } from "../../page/sources";
 import { player } from "../../player/player";
 import { Button, Heading } from "../../ui/controls";
+import { Length } from "./Length";
+import { RestTools } from "./RestTools";
+import { SpliceTools } from "./SpliceTools";
+import { StaveTools } from "./StaveTools";
 
 function text(list: readonly Token[], begin: number, end: number): string {
   const words: string[] = [];
@@ -20,29 +25,53 @@ function text(list: readonly Token[], begin: number, end: number): string {
 
 const SHOWN = 200;
 
-export function CutBench({ head, tokens, edit, reveal }: { head: Head; tokens: Tokens; edit: Edit; reveal: (laid: number) => void }) {
+interface CutProps {
+  head: Head;
+  page: PageWords;
+  tokens: Tokens;
+  sources: ReadonlyMap<string, Source>;
+  voices: ReadonlyMap<string, Voice>;
+  plan: Plan | undefined;
+  edit: Edit;
+  reveal: (laid: number) => void;
+}
+
+export function CutBench({ head, page, tokens, sources, voices, edit, reveal }: CutProps) {
   const selection = useDesk((state) => state.selection);
   const picked = selected(tokens.list, selection);
   const length = picked ? picked[1] - picked[0] : 0;
   const out = picked ? covered(head.struck, ...picked) : 0;
   const saved = head.recorded_time - head.running_time;
+  const range = picked && { begin: picked[0], end: picked[1] };
+  const token = picked && tokens.list[indexAt(tokens.list, picked[0])];
+  const rest = token?.k === "r" && picked && token.at + token.len >= picked[1] ? token : null;
   return (
     <section aria-label="Cut">
       <Heading aside={picked ? clock(length, 1) : undefined}>Selection</Heading>
       {picked ? (
         <p className="line-clamp-3 font-serif leading-snug">{text(tokens.list, ...picked) || "a rest"}</p>
       ) : (
-        <p className="leading-snug text-soft">Drag over words and rests, or hold Shift with the arrow keys.</p>
+        <p className="leading-snug text-soft">Drag over words and rests, or hold Shift with the arrow keys. W selects the sentence.</p>
       )}
-      <div className="mt-2 flex gap-1.5">
+      <div className="mt-2 flex flex-wrap gap-1.5">
         <Button look="strong" disabled={!picked || out >= length} hint="Delete" onClick={() => picked && edit.strike([picked])}>
           Strike
+        </Button>
+        <Button disabled={!range} hint="Out of sight; a mark stays (Shift+Delete)" onClick={() => range && edit.operate({ kind: "lift", ranges: [range] })}>
+          Lift
         </Button>
         <Button disabled={!picked || out === 0} hint="B" onClick={() => picked && edit.putBack([picked])}>
           Put back
         </Button>
-        {picked && <span className="self-center text-soft">total without it {clock(head.running_time - (length - out))}</span>}
+        <Button disabled={!picked || out >= length} hint="Hear it without these words; nothing is changed (T)" onClick={() => picked && void player.tryWithout([picked])}>
+          <Ear size={14} /> Try
+        </Button>
       </div>
+      {picked && <p className="mt-1.5 text-soft">total without it {clock(head.running_time - (length - out))}</p>}
+      {rest && <RestTools key={`${rest.at}-${head.revision}`} rest={rest} head={head} edit={edit} />}
+      <StaveTools {...{ head, page, tokens, sources, voices, edit, picked, track: selection?.track }} />
+      <SpliceTools head={head} edit={edit} reveal={reveal} />
+      <Length head={head} />
       <Heading aside={head.struck.length ? `${head.struck.length} · ${clock(saved)}` : undefined}>Taken out</Heading>
       {head.struck.length === 0 ? (
         <p className="leading-snug text-soft">Nothing yet. What you strike stays readable and can be put back, today or next month.</p>

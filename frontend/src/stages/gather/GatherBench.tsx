@@ -1,14 +1,17 @@
 import { FilePlus2, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
-import { client, got, queryClient, Refusal, type Episode, type Recording } from "../../api/client";
+import { client, got, queryClient, Refusal, type Episode, type PageWords, type Recording } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { bytes, clock } from "../../api/time";
 import { desk } from "../../app/desk";
+import type { Edit } from "../../page/edit";
 import { Button, Heading, Progress, Trouble } from "../../ui/controls";
 import { TranscriptState, Working } from "../read/ReadBench";
 import { JoinForm, SessionCard } from "./SessionCard";
 import { RecordPanel } from "./RecordPanel";
 import { RemoteHost } from "./RemoteHost";
+import { AsAWhole, Thumbnail } from "./AsAWhole";
+import { FindAgain } from "./FindAgain";
 import { RecordingName } from "./RecordingName";
 import { add, dismiss, reuse, useUploads, type Upload } from "./upload";
 
@@ -19,15 +22,21 @@ function facts(recording: Recording): string {
   const picture = recording.picture;
   return [
     recording.container === "mov" ? "mp4/mov" : recording.container,
-    picture && `${picture.width}×${picture.height} at ${Number(picture.rate.toFixed(2))}`,
-    `${recording.sound_codec}, ${recording.sample_rate / 1000} kHz, ${channels}`,
+    picture && recording.kind === "still" && `${picture.width}×${picture.height}`,
+    picture && recording.kind !== "still" && `${picture.width}×${picture.height} at ${Number(picture.rate.toFixed(2))}`,
+    recording.sound_codec && `${recording.sound_codec}, ${recording.sample_rate / 1000} kHz, ${channels}`,
     bytes(recording.size),
   ]
     .filter(Boolean)
     .join(" · ");
 }
 
-function RecordingCard({ episode, recording }: { episode: Episode; recording: Recording }) {
+interface CardProps extends PageProps {
+  episode: Episode;
+  recording: Recording;
+}
+
+function RecordingCard({ episode, recording, edit, page }: CardProps) {
   const path = { params: { path: { recording_id: recording.id } } };
   const accept = useChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/accept", path)));
   const remove = useChange(episode.id, (from_page: boolean) =>
@@ -50,8 +59,10 @@ function RecordingCard({ episode, recording }: { episode: Episode; recording: Re
   return (
     <li className="space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
       <RecordingName episode={episode} recording={recording} onRemove={recording.session ? undefined : () => take(false)} />
-      <p className="text-[11.5px] leading-snug text-soft">{facts(recording)}</p>
-      {recording.state === "ready" && recording.transcript !== "done" && <Language episode={episode} recording={recording} />}
+      <p className="text-[11.5px] leading-snug text-soft">{recording.borrowed ? "pasted from another episode" : facts(recording)}</p>
+      {(recording.kind === "still" || recording.kind === "video") && recording.working_copy && <Thumbnail recording={recording} />}
+      {recording.state === "ready" && !recording.borrowed && <AsAWhole episode={episode} recording={recording} edit={edit} page={page} />}
+      {recording.state === "ready" && recording.kind === "speech" && recording.transcript !== "done" && <Language episode={episode} recording={recording} />}
       {using && (
         <div role="alertdialog" aria-label="Remove it?" className="space-y-1.5">
           <Trouble>{using}</Trouble>
@@ -61,6 +72,7 @@ function RecordingCard({ episode, recording }: { episode: Episode; recording: Re
           </div>
         </div>
       )}
+      {recording.gone && <FindAgain episode={episode} recording={recording} />}
       {recording.state === "preparing" && preparing?.state !== "cancelled" && (
         <Working job={preparing} total={preparing?.total ?? 0} verb="Reading its sound" onStop={(id) => stop.mutate(id, { onError: failed })} />
       )}
@@ -92,8 +104,8 @@ function RecordingCard({ episode, recording }: { episode: Episode; recording: Re
           </Button>
         </>
       )}
-      {recording.state === "ready" && (recording.placed || recording.session) && <TranscriptState episode={episode} recording={recording} />}
-      {recording.state === "ready" && !recording.placed && !recording.session && (
+      {recording.state === "ready" && recording.kind === "speech" && (recording.placed || recording.session) && <TranscriptState episode={episode} recording={recording} />}
+      {recording.state === "ready" && !recording.placed && !recording.session && recording.kind !== "still" && recording.sound_codec && (
         <div className="flex items-center justify-between gap-2">
           <span className="text-soft">Not on the page.</span>
           <Button onClick={() => place.mutate(undefined, { onError: failed })}>Put it on the page</Button>
@@ -112,7 +124,7 @@ const nameOf = new Intl.DisplayNames(["en"], { type: "language" });
 /** What language is spoken: it steers the recogniser. */
 function Language({ episode, recording }: { episode: Episode; recording: Recording }) {
   const change = useChange(episode.id, (language: string) =>
-    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language } })),
+    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language, kind: null } })),
   );
   const busy = recording.transcript === "waiting" || recording.transcript === "running";
   return (
@@ -167,7 +179,12 @@ function UploadCard({ episodeId, upload }: { episodeId: string; upload: Upload }
   );
 }
 
-export function GatherBench({ episode }: { episode: Episode }) {
+interface PageProps {
+  edit: Edit;
+  page: PageWords | undefined;
+}
+
+export function GatherBench({ episode, edit, page }: { episode: Episode } & PageProps) {
   const uploads = useUploads((state) => state.list);
   const input = useRef<HTMLInputElement>(null);
   return (
@@ -196,7 +213,7 @@ export function GatherBench({ episode }: { episode: Episode }) {
           <SessionCard key={session.id} episode={episode} session={session} />
         ))}
         {episode.recordings.map((recording) => (
-          <RecordingCard key={recording.id} episode={episode} recording={recording} />
+          <RecordingCard key={recording.id} episode={episode} recording={recording} edit={edit} page={page} />
         ))}
         {uploads.map((upload) => (
           <UploadCard key={upload.id} episodeId={episode.id} upload={upload} />

@@ -17,7 +17,7 @@ interface RecordingNameProps {
 export function RecordingName({ episode, recording, onRemove }: RecordingNameProps) {
   const [naming, setNaming] = useState(false);
   const rename = useChange(episode.id, (name: string) =>
-    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name, language: null } })),
+    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name, language: null, kind: null } })),
   );
   const submit = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();

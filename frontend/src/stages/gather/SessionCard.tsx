@@ -191,7 +191,7 @@ function Together({ session }: { session: Session }) {
 
 /** Choose recordings that were made at the same time, whenever they were added. */
 export function JoinForm({ episode }: { episode: Episode }) {
-  const free = episode.recordings.filter((recording) => !recording.session && recording.state === "ready");
+  const free = episode.recordings.filter((recording) => !recording.session && recording.state === "ready" && recording.sound_codec && recording.kind === "speech");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const picked = chosen.filter((id) => free.some((recording) => recording.id === id));
   const make = useChange(episode.id, () =>

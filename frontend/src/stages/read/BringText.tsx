@@ -57,7 +57,9 @@ export function BringText({ episode, recording }: { episode: Episode; recording:
 
 function TextCard({ episode, recording, text }: { episode: Episode; recording: Recording; text: BroughtText }) {
   const params = { path: { text_id: text.id } };
-  const take = useChange(episode.id, (own_times: boolean) => got(client.POST("/api/texts/{text_id}/take", { params, body: { own_times } })));
+  const take = useChange(episode.id, (how: { own_times?: boolean; guides?: boolean }) =>
+    got(client.POST("/api/texts/{text_id}/take", { params, body: { own_times: false, guides: false, ...how } })),
+  );
   const remove = useChange(episode.id, () => got(client.DELETE("/api/texts/{text_id}", { params })));
   const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
   const job = episode.jobs.find((each) => each.kind === "bring" && each.subject === text.id && each.state !== "failed");
@@ -75,14 +77,24 @@ function TextCard({ episode, recording, text }: { episode: Episode; recording: R
       {text.state === "fitting" && <Working job={job} total={recording.length} verb="Fitting it to the sound" onStop={(id) => stop.mutate(id, { onError: failed })} />}
       {text.state === "failed" && <Trouble>{text.trouble}</Trouble>}
       {text.state === "taken" && <Comparison text={text} />}
+      {text.state === "guided" && (
+        <p className="leading-snug text-green">
+          {text.changed ? `It put ${text.changed.toLocaleString("en")} ${text.changed === 1 ? "word" : "words"} right.` : "It found nothing to put right."}
+        </p>
+      )}
       <div className="flex flex-wrap gap-1.5">
         {(text.state === "seen" || text.state === "failed") && (
-          <Button look="strong" hint="Its words, fitted to the sound; undo brings the old ones back" onClick={() => take.mutate(false, { onError: failed })}>
+          <Button look="strong" hint="Its words, fitted to the sound; undo brings the old ones back" onClick={() => take.mutate({}, { onError: failed })}>
             Make it the transcript
           </Button>
         )}
+        {(text.state === "seen" || text.state === "failed") && (
+          <Button hint="What is recognised stays; names and words are spelt as in the text where they sound alike" onClick={() => take.mutate({ guides: true }, { onError: failed })}>
+            Let it guide
+          </Button>
+        )}
         {text.state === "seen" && text.timed && (
-          <Button hint="For languages that are not recognised here" onClick={() => take.mutate(true, { onError: failed })}>
+          <Button hint="For languages that are not recognised here" onClick={() => take.mutate({ own_times: true }, { onError: failed })}>
             Keep its times
           </Button>
         )}

@@ -9,8 +9,10 @@ import type { Tokens } from "../../page/tokens";
 import { player } from "../../player/player";
 import { Button, Heading } from "../../ui/controls";
 import { stepTo } from "./Correct";
+import { FindInShow } from "./FindInShow";
 
 interface FindProps {
+  showId: string;
   page: PageWords;
   tokens: Tokens;
   voices: ReadonlyMap<string, Voice>;
@@ -23,11 +25,12 @@ const SHOWN = 100;
 const FIELD = "min-w-0 w-full rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
 
 /** Find words in the edition, go from one place to the next, and retype them one by one or all at once. */
-export function Find({ page, tokens, voices, edit, reveal }: FindProps) {
+export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) {
   const [text, setText] = useState("");
   const [whole, setWhole] = useState(false);
   const [voice, setVoice] = useState("");
   const [by, setBy] = useState("");
+  const [everywhere, setEverywhere] = useState(false);
   const selection = useDesk((state) => state.selection);
   const hits = useMemo(() => find(page, tokens, { text, whole, voice }), [page, tokens, text, whole, voice]);
   const at = selection ? Math.min(selection.anchor, selection.focus) : -1;
@@ -46,7 +49,7 @@ export function Find({ page, tokens, voices, edit, reveal }: FindProps) {
   };
   return (
     <section aria-label="Find">
-      <Heading aside={text.trim() ? (current >= 0 ? `${current + 1} of ${hits.length}` : `${hits.length}`) : undefined}>Find</Heading>
+      <Heading aside={text.trim() && !everywhere ? (current >= 0 ? `${current + 1} of ${hits.length}` : `${hits.length}`) : undefined}>Find</Heading>
       <div className="space-y-1.5">
         <div className="flex gap-1.5">
           <input id={FIND_FIELD} value={text} placeholder="Words to find" aria-label="Words to find" onChange={(event) => setText(event.target.value)} onKeyDown={keys} className={FIELD} />
@@ -61,6 +64,9 @@ export function Find({ page, tokens, voices, edit, reveal }: FindProps) {
           <label className="flex items-center gap-1">
             <input type="checkbox" checked={whole} onChange={(event) => setWhole(event.target.checked)} /> whole words
           </label>
+          <label className="flex items-center gap-1">
+            <input type="checkbox" checked={everywhere} onChange={(event) => setEverywhere(event.target.checked)} /> whole show
+          </label>
           {voices.size > 0 && (
             <select value={voice} aria-label="Said by" onChange={(event) => setVoice(event.target.value)} className="rounded-md border border-line bg-paper px-1 py-0.5">
               <option value="">by anybody</option>
@@ -72,7 +78,8 @@ export function Find({ page, tokens, voices, edit, reveal }: FindProps) {
             </select>
           )}
         </div>
-        {hits.length > 0 && (
+        {everywhere && <FindInShow showId={showId} words={text} whole={whole} voice={voice} />}
+        {hits.length > 0 && !everywhere && (
           <>
             <div className="flex gap-1.5">
               <input value={by} placeholder="Retype as" aria-label="Retype as" onChange={(event) => setBy(event.target.value)} onKeyDown={(event) => event.key === "Enter" && replaceOne()} className={FIELD} />
@@ -91,7 +98,7 @@ export function Find({ page, tokens, voices, edit, reveal }: FindProps) {
             {hits.length > SHOWN && <p className="text-soft">and {hits.length - SHOWN} more</p>}
           </>
         )}
-        {text.trim() && hits.length === 0 && <p className="text-soft">Nobody says that here.</p>}
+        {text.trim() && hits.length === 0 && !everywhere && <p className="text-soft">Nobody says that here.</p>}
       </div>
     </section>
   );

@@ -139,12 +139,12 @@ export function ReadBench({ episode, page, head, tokens, voices, edit, reveal }:
         <>
           <Correct {...{ tokens, head, voices, edit, reveal }} />
           <StepThrough {...{ tokens, head, voices, edit, reveal }} />
-          <Find {...{ page, tokens, voices, edit, reveal }} />
+          <Find showId={episode.show_id} {...{ page, tokens, voices, edit, reveal }} />
           <Spellings episode={episode} />
         </>
       )}
       <Heading aside={`${(page?.words ?? 0).toLocaleString("en")} words`}>Transcripts</Heading>
-      {episode.recordings.filter((recording) => recording.transcript !== "none" || recording.placed).map((recording) => (
+      {episode.recordings.filter((recording) => !recording.borrowed && recording.kind === "speech" && (recording.transcript !== "none" || recording.placed)).map((recording) => (
         <div key={recording.id} className="mt-2 space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
           <div className="flex justify-between gap-2">
             <b className="truncate font-semibold">{recording.name}</b>

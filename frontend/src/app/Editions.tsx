@@ -1,0 +1,166 @@
+import { useQuery } from "@tanstack/react-query";
+import { Copy, FilePlus2, Pencil, Trash2 } from "lucide-react";
+import { useState, type FormEvent } from "react";
+import { client, got, queryClient, type Episode } from "../api/client";
+import { useChange } from "../api/queries";
+import type { SchemaComparisonOut } from "../api/schema";
+import { clock } from "../api/time";
+import { selected } from "../page/tokens";
+import { Button, Heading } from "../ui/controls";
+import { desk } from "./desk";
+import type { Scene } from "./shortcuts";
+
+const failed = (error: Error) => desk().say(error.message, { trouble: true });
+const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
+
+/** Open an edition of the episode, and remember that for the next time. */
+export function openEdition(episode: Episode, id: string) {
+  localStorage.setItem(`jaskel.edition.${episode.id}`, id);
+  desk().set({ edition: id, selection: null, playhead: 0, panel: null });
+}
+
+/** The editions of an episode: opened, made, renamed, compared, deleted. */
+export function Editions({ episode, scene }: { episode: Episode; scene: Scene }) {
+  const { head, tokens } = scene;
+  const [name, setName] = useState("");
+  const [naming, setNaming] = useState("");
+  const [other, setOther] = useState(episode.editions.find((edition) => edition.id !== head.id)?.id ?? "");
+  const range = selected(tokens.list, desk().selection);
+  const make = useChange(episode.id, (from: "nothing" | "all" | "selection") =>
+    got(
+      client.POST("/api/episodes/{episode_id}/editions", {
+        params: { path: { episode_id: episode.id } },
+        body: {
+          name: name.trim() || `Edition ${episode.editions.length + 1}`,
+          copy_of: from === "nothing" ? null : head.id,
+          ranges: from === "selection" && range ? [{ begin: range[0], end: range[1] }] : [],
+        },
+      }),
+    ),
+  );
+  const rename = useChange(episode.id, (change: { id: string; name: string }) =>
+    got(client.PATCH("/api/editions/{edition_id}", { params: { path: { edition_id: change.id } }, body: { name: change.name, target: null, target_kind: null } })),
+  );
+  const remove = useChange(episode.id, (id: string) => got(client.DELETE("/api/editions/{edition_id}", { params: { path: { edition_id: id } } })));
+  const making = (from: "nothing" | "all" | "selection") =>
+    make.mutate(from, { onSuccess: (made) => openEdition(episode, made.id), onError: failed });
+  const submit = (event: FormEvent<HTMLFormElement>, id: string) => {
+    event.preventDefault();
+    const wanted = String(new FormData(event.currentTarget).get("name")).trim();
+    setNaming("");
+    if (wanted) rename.mutate({ id, name: wanted }, { onSuccess: () => void queryClient.invalidateQueries({ queryKey: ["head", id] }), onError: failed });
+  };
+  return (
+    <>
+      <ul className="overflow-hidden rounded-md border border-line">
+        {episode.editions.map((edition) => (
+          <li key={edition.id} className="flex items-center gap-2 border-b border-line px-3 py-1.5 last:border-0">
+            {naming === edition.id ? (
+              <form onSubmit={(event) => submit(event, edition.id)} className="flex flex-1 gap-1.5">
+                <input name="name" autoFocus defaultValue={edition.name} maxLength={200} aria-label={`Name of ${edition.name}`} className={FIELD} />
+                <Button type="submit">Name it</Button>
+              </form>
+            ) : (
+              <>
+                <button type="button" aria-current={edition.id === head.id} onClick={() => openEdition(episode, edition.id)} className="min-w-0 flex-1 truncate text-left font-serif text-[15px] hover:text-blue">
+                  {edition.name}
+                  {edition.id === head.id && <span className="font-sans text-[11.5px] text-soft"> – open</span>}
+                </button>
+                <span className="font-mono text-[11px] text-soft">{clock(edition.length)}</span>
+                <Button look="quiet" className="!px-1" aria-label={`Rename ${edition.name}`} onClick={() => setNaming(edition.id)}>
+                  <Pencil size={13} />
+                </Button>
+                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} disabled={edition.id === head.id || episode.editions.length < 2} hint="With its history; the open one stays" onClick={() => remove.mutate(edition.id, { onError: failed })}>
+                  <Trash2 size={13} />
+                </Button>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+      <Heading>A new one</Heading>
+      <div className="flex flex-wrap gap-1.5">
+        <input value={name} placeholder="Trailer, short version, clip …" aria-label="Name of the new edition" maxLength={200} onChange={(event) => setName(event.target.value)} className={FIELD} />
+        <Button onClick={() => making("all")}>
+          <Copy size={14} /> Copy of this one
+        </Button>
+        <Button disabled={!range} hint="What is selected on the page" onClick={() => making("selection")}>
+          Of the selection
+        </Button>
+        <Button onClick={() => making("nothing")}>
+          <FilePlus2 size={14} /> Empty
+        </Button>
+      </div>
+      {episode.editions.length > 1 && (
+        <>
+          <Heading>Compare</Heading>
+          <select value={other} aria-label="Compare with" onChange={(event) => setOther(event.target.value)} className="rounded-md border border-line bg-paper px-2 py-1">
+            {episode.editions.filter((edition) => edition.id !== head.id).map((edition) => (
+              <option key={edition.id} value={edition.id}>
+                {edition.name}
+              </option>
+            ))}
+          </select>
+          {other && <Compared scene={scene} first={{ edition: head.id }} second={{ edition: other }} names={[head.name, episode.editions.find((edition) => edition.id === other)?.name ?? ""]} />}
+        </>
+      )}
+    </>
+  );
+}
+
+interface State {
+  edition: string;
+  revision?: number;
+}
+
+/** What one state keeps that the other does not, side by side. */
+export function Compared({ scene, first, second, names }: { scene: Scene; first: State; second: State; names: readonly [string, string] }) {
+  const found = useQuery({
+    queryKey: ["compare", first, second, scene.head.revision],
+    queryFn: () =>
+      got(
+        client.GET("/api/compare", {
+          params: { query: { edition: first.edition, revision: first.revision ?? null, other: second.edition, other_revision: second.revision ?? null } },
+        }),
+      ),
+  });
+  if (found.isError) return <p className="mt-2 text-red">{found.error.message}</p>;
+  if (!found.data) return <p className="mt-2 text-soft">Comparing …</p>;
+  return (
+    <div className="mt-2 grid grid-cols-2 gap-3">
+      <Side title={`Only in ${names[0]}`} of="first" found={found.data} go={first.revision === undefined ? scene.reveal : undefined} />
+      <Side title={`Only in ${names[1]}`} of="second" found={found.data} />
+      <p className="col-span-2 text-soft">{clock(found.data.shared)} is in both.</p>
+    </div>
+  );
+}
+
+function Side({ title, of, found, go }: { title: string; of: "first" | "second"; found: SchemaComparisonOut; go?: ((laid: number) => void) | undefined }) {
+  const mine = found.differences.filter((difference) => difference.only_in === of);
+  return (
+    <section aria-label={title}>
+      <h3 className="mb-1 font-semibold">
+        {title} <span className="font-mono text-[11px] font-normal text-soft">of {clock(of === "first" ? found.first_length : found.second_length)}</span>
+      </h3>
+      {mine.length === 0 && <p className="text-soft">Nothing.</p>}
+      <ul className="max-h-64 overflow-y-auto rounded-md border border-line empty:hidden">
+        {mine.map((difference) => (
+          <li key={difference.at} className="flex gap-2 border-b border-line px-2 py-1 last:border-0">
+            <button
+              type="button"
+              disabled={!go}
+              onClick={() => {
+                desk().set({ panel: null, selection: { anchor: difference.at, focus: difference.at + difference.length - 1 } });
+                go?.(difference.at);
+              }}
+              className="flex min-w-0 flex-1 items-baseline gap-2 text-left enabled:hover:text-blue"
+            >
+              <span className="font-mono text-[11px] text-soft">{clock(difference.at)}</span>
+              <span className="line-clamp-2 font-serif">{difference.text || `rest of ${clock(difference.length, 1)}`}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

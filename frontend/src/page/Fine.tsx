@@ -1,0 +1,418 @@
+import { useQueries } from "@tanstack/react-query";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import clsx from "clsx";
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import type { Head, PageWords, Token, Voice } from "../api/client";
+import { peaksQuery, waveQuery } from "../api/queries";
+import { clock, RATE } from "../api/time";
+import { desk, useDesk } from "../app/desk";
+import { player } from "../player/player";
+import { Choice } from "../ui/controls";
+import { heightAt, ink } from "./draw";
+import type { Edit } from "./edit";
+import { edges, quietPlaces, ruler, segments, snapped, within, type Edge, type Segment } from "./fine";
+import { inkOf, toRecording, type Source, type Stave } from "./sources";
+import { covered, indexAt, selected, type Tokens } from "./tokens";
+
+interface FineProps {
+  page: PageWords;
+  head: Head;
+  tokens: Tokens;
+  sources: ReadonlyMap<string, Source>;
+  voices: ReadonlyMap<string, Voice>;
+  edit: Edit;
+  register: (reveal: (laid: number) => void) => void;
+}
+
+const TOP = 42;
+const STAVE = 58;
+const SNAP_PIXELS = 8;
+/** One step of the arrow keys on an edge; with Shift it is a frame of 25 a second. */
+const NUDGE = RATE / 100;
+const FRAME = RATE / 25;
+
+/** The page with its sound stretched out: lines of some seconds, with edges to be dragged. */
+export function Fine(props: FineProps) {
+  const { page, head, tokens, sources, register } = props;
+  const scroller = useRef<HTMLDivElement>(null);
+  const scale = useDesk((state) => state.scale);
+  const playing = useDesk((state) => state.playing);
+  const length = scale * RATE;
+  const count = Math.max(1, Math.ceil(page.length / length));
+  const staves = useMemo(() => Math.max(1, ...[...sources.values()].map((source) => source.staves.length)), [sources]);
+  const [width, setWidth] = useState(760);
+  useEffect(() => {
+    const watch = new ResizeObserver(([entry]) => setWidth(Math.round((entry?.contentRect.width ?? 800) - 20)));
+    if (scroller.current) watch.observe(scroller.current);
+    return () => watch.disconnect();
+  }, []);
+  // eslint-disable-next-line react-hooks/incompatible-library -- nothing is compiled here, so nothing can go stale
+  const lines = useVirtualizer({
+    count,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => TOP + staves * STAVE + 16,
+    getItemKey: (index) => `${index}-${scale}-${staves}`,
+    overscan: 2,
+  });
+  const reveal = useCallback(
+    (laid: number) => {
+      const index = Math.min(count - 1, Math.floor(laid / length));
+      const tall = TOP + staves * STAVE + 16;
+      const box = scroller.current;
+      if (box && (index * tall < box.scrollTop || (index + 1) * tall > box.scrollTop + box.clientHeight)) lines.scrollToIndex(index, { align: "center" });
+    },
+    [count, length, lines, staves],
+  );
+  useEffect(() => register(reveal), [register, reveal]);
+  // Where one was in the other magnification, one is here, too.
+  useEffect(() => {
+    reveal(desk().selection?.anchor ?? desk().playhead);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [scale]);
+  useEffect(() => (playing ? useDesk.subscribe((state) => reveal(state.playhead)) : undefined), [playing, reveal]);
+  return (
+    <div ref={scroller} role="application" aria-label="Transcript" aria-roledescription="stretched sound" tabIndex={0} className="page fine h-full overflow-x-hidden overflow-y-auto px-2.5 pt-2 pb-24">
+      <div className="relative" style={{ height: lines.getTotalSize() }}>
+        {lines.getVirtualItems().map((item) => {
+          const begin = item.index * length;
+          return (
+            <div key={item.key} className="absolute inset-x-0 top-0" style={{ transform: `translateY(${item.start}px)`, height: item.size }}>
+              <FineLine {...props} begin={begin} end={Math.min(page.length, begin + length)} perTick={width / length} width={width} staves={staves} head={head} tokens={tokens} />
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+interface LineProps extends FineProps {
+  begin: number;
+  end: number;
+  /** Pixels for each tick. */
+  perTick: number;
+  width: number;
+  staves: number;
+}
+
+function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTick, width, staves }: LineProps) {
+  const box = useRef<HTMLDivElement>(null);
+  const parts = useMemo(() => segments(page, tokens, sources, begin, end), [page, tokens, sources, begin, end]);
+  const selection = useDesk((state) => state.selection);
+  const picked = selected(tokens.list, selection);
+  const marks = useMemo(() => edges(head, begin, end), [head, begin, end]);
+  const out = within(head.struck, begin, end);
+  const words = useMemo(() => {
+    const found: Token[] = [];
+    for (let i = indexAt(tokens.list, begin); i < tokens.list.length && (tokens.list[i]?.at ?? end) < end; i++) {
+      const token = tokens.list[i];
+      if (token && token.at + token.len > begin) found.push(token);
+    }
+    return found;
+  }, [tokens, begin, end]);
+  const now = useDesk((state) => (state.playhead >= begin && state.playhead < end ? (tokens.list[indexAt(tokens.list, state.playhead)]?.at ?? -1) : -1));
+  const x = (laid: number) => (laid - begin) * perTick;
+  const laidAt = (event: { clientX: number }) => {
+    const left = box.current?.getBoundingClientRect().left ?? 0;
+    return Math.round(Math.max(0, Math.min(page.length, begin + (event.clientX - left) / perTick)));
+  };
+  const staveAt = (event: { clientY: number }): Stave | undefined => {
+    const top = box.current?.getBoundingClientRect().top ?? 0;
+    const index = Math.floor((event.clientY - top - TOP) / STAVE);
+    const here = parts[0]?.source?.staves ?? [];
+    return here.length > 1 ? here[index] : undefined;
+  };
+  const dragging = useRef(false);
+  const down = (event: PointerEvent<HTMLDivElement>) => {
+    if (event.button !== 0 || (event.target instanceof Element && event.target.closest("[role=slider]"))) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    dragging.current = true;
+    const at = laidAt(event);
+    const track = staveAt(event)?.recording;
+    const known = desk().selection;
+    if (event.shiftKey && known) return desk().set({ selection: { ...known, focus: at, exact: true } });
+    desk().set({ selection: { anchor: at, focus: at, exact: true, ...(track ? { track } : {}) } });
+    player.seek(at);
+  };
+  const move = (event: PointerEvent) => {
+    const known = desk().selection;
+    if (!dragging.current || !known || event.buttons === 0) return;
+    const at = laidAt(event);
+    desk().set({ selection: { ...known, focus: desk().snapping && !event.ctrlKey ? snapped(at, SNAP_PIXELS / perTick, tokens.list, []) : at } });
+  };
+  const up = () => {
+    dragging.current = false;
+    const known = desk().selection;
+    if (known?.exact && Math.abs(known.anchor - known.focus) * perTick < 3) desk().set({ selection: null });
+  };
+  return (
+    <div ref={box} className="relative h-full" style={{ width }} onPointerDown={down} onPointerMove={move} onPointerUp={up}>
+      {ruler(begin, end).map(({ at, label }) => (
+        <span key={at} className="absolute top-0 border-l border-line pl-1 font-mono text-[10px] leading-[16px] text-soft" style={{ left: x(at), height: label ? 16 : 7 }}>
+          {label}
+        </span>
+      ))}
+      {words.map((token) =>
+        token.k === "w" ? (
+          <span
+            key={token.at}
+            data-at={token.at}
+            className={clsx("word", covered(head.struck, token.at, token.at + token.len) > token.len / 2 && "struck", token.p < 0.5 && "unsure", token.at === now && "now")}
+            style={{ left: Math.max(0, x(token.at)), width: x(Math.min(end, token.at + token.len)) - Math.max(0, x(token.at)) }}
+          >
+            {token.text}
+          </span>
+        ) : null,
+      )}
+      {picked && picked[0] < end && picked[1] > begin && (
+        <div
+          aria-hidden
+          className="absolute bg-pick"
+          style={{ left: Math.max(0, x(picked[0])), width: x(Math.min(end, picked[1])) - Math.max(0, x(picked[0])), ...pickedRows(selection?.track, parts, staves) }}
+        />
+      )}
+      <Waves parts={parts} head={head} voices={voices} begin={begin} perTick={perTick} width={width} staves={staves} />
+      {out.map(([from = 0, to = 0]) => (
+        <div key={from} aria-hidden className="hatched pointer-events-none absolute" style={{ left: Math.max(0, x(from)), width: x(Math.min(end, to)) - Math.max(0, x(from)), top: TOP, height: staves * STAVE }} />
+      ))}
+      {words.filter((token) => token.k === "w" && token.at + token.len <= end).map((token) => (
+        <WordEdge key={token.at} token={token} x={x(token.at + token.len)} laidAt={laidAt} perTick={perTick} edit={edit} />
+      ))}
+      {marks.map((edge) => (
+        <Handle key={`${edge.at}-${edge.side}`} edge={edge} x={x(edge.at) + (edge.side === "after" ? 2 : -2)} laidAt={laidAt} perTick={perTick} head={head} tokens={tokens} parts={parts} edit={edit} />
+      ))}
+      <Playhead begin={begin} end={end} perTick={perTick} height={TOP + staves * STAVE} />
+    </div>
+  );
+}
+
+/** The selection covers all staves, or the one that is meant. */
+function pickedRows(track: string | undefined, parts: readonly Segment[], staves: number) {
+  const index = track ? (parts[0]?.source?.staves.findIndex((stave) => stave.recording === track) ?? -1) : -1;
+  return index < 0 ? { top: TOP, height: staves * STAVE } : { top: TOP + index * STAVE, height: STAVE };
+}
+
+function Playhead({ begin, end, perTick, height }: { begin: number; end: number; perTick: number; height: number }) {
+  const line = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const place = (laid: number) => {
+      if (!line.current) return;
+      line.current.style.display = laid >= begin && laid < end ? "" : "none";
+      line.current.style.transform = `translateX(${(laid - begin) * perTick}px)`;
+    };
+    place(desk().playhead);
+    return useDesk.subscribe((state) => place(state.playhead));
+  }, [begin, end, perTick]);
+  return <div ref={line} aria-hidden className="pointer-events-none absolute top-0 left-0 z-[7] w-[1.5px] bg-ink" style={{ height }} />;
+}
+
+interface WavesProps {
+  parts: readonly Segment[];
+  head: Head;
+  voices: ReadonlyMap<string, Voice>;
+  begin: number;
+  perTick: number;
+  width: number;
+  staves: number;
+}
+
+/** The sound of a line, a stave for each voice. */
+function Waves({ parts, head, voices, begin, perTick, width, staves }: WavesProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const wanted = useMemo(
+    () =>
+      parts.flatMap((part) =>
+        part.start < 0 || !part.source
+          ? []
+          : part.source.staves.map((stave, row) => {
+              const from = Math.max(0, Math.round(toRecording(stave, part.start)));
+              const to = Math.max(from + 1, Math.round(toRecording(stave, part.start + part.end - part.at)));
+              const silentBefore = Math.max(0, -toRecording(stave, part.start));
+              const left = (part.at - begin + silentBefore) * perTick;
+              const points = Math.max(1, Math.min(4000, Math.round(to > from ? (part.end - part.at - silentBefore) * perTick : 1)));
+              return { part, stave, row, from, to, left, points };
+            }),
+      ),
+    [parts, begin, perTick],
+  );
+  const waves = useQueries({
+    queries: wanted.map(({ stave, from, to, points }) => waveQuery(stave.recording, from, to, points)),
+    combine: (all) => all.map((query) => query.data),
+  });
+  const known = waves.map((wave) => wave?.length ?? 0).join();
+  useEffect(() => {
+    const surface = canvas.current;
+    const paint = surface?.getContext("2d");
+    if (!surface || !paint) return;
+    const density = Math.min(2, window.devicePixelRatio || 1);
+    surface.width = width * density;
+    surface.height = staves * STAVE * density;
+    paint.scale(density, density);
+    for (const [index, { part, stave, row, left, points }] of wanted.entries()) {
+      const wave = waves[index];
+      const middle = row * STAVE + STAVE / 2;
+      paint.fillStyle = ink(inkOf(voices.get(stave.voice ?? "")));
+      paint.globalAlpha = 0.25;
+      paint.fillRect(left, middle - 0.5, points, 1);
+      paint.globalAlpha = 1;
+      for (let i = 0; wave && i < points; i++) {
+        const tall = heightAt(head.levels, stave.recording, part.start + i / perTick) * (STAVE / 2 - 3);
+        const least = ((wave[2 * i] ?? 0) / 127) * tall;
+        const most = ((wave[2 * i + 1] ?? 0) / 127) * tall;
+        paint.fillRect(left + i, middle - most, 1, Math.max(0.8, most - least));
+      }
+    }
+    // `known` stands for the waves themselves, which are a new list at every render.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [wanted, known, head.levels, width, staves, voices, perTick]);
+  return <canvas ref={canvas} aria-hidden className="pointer-events-none absolute left-0" style={{ top: TOP, width, height: staves * STAVE }} />;
+}
+
+interface HandleProps {
+  edge: Edge;
+  x: number;
+  laidAt: (event: { clientX: number }) => number;
+  perTick: number;
+  head: Head;
+  tokens: Tokens;
+  parts: readonly Segment[];
+  edit: Edit;
+}
+
+/** One edge of what is taken out: dragged, or moved by the arrow keys. With Alt both edges of its splice go along. */
+function Handle({ edge, x, laidAt, perTick, head, tokens, parts, edit }: HandleProps) {
+  const [to, setTo] = useState<number | null>(null);
+  const part = parts.find((each) => each.at <= edge.at && edge.at <= each.end);
+  const peaks = useQueries({ queries: part?.source?.staves.slice(0, 1).map((stave) => peaksQuery(stave.recording)) ?? [], combine: (all) => all[0]?.data });
+  const shift = (by: number, both: boolean) => {
+    if (!by) return;
+    const hear = (after: Head) => hearEdge(after, edge, by);
+    if (edge.splice !== null) {
+      const before = both || edge.side === "before" ? by : 0;
+      const after = both || edge.side === "after" ? by : 0;
+      return edit.operate({ kind: "trim", at: edge.splice, before, after }, hear);
+    }
+    const range = { begin: Math.min(edge.at, edge.at + by), end: Math.max(edge.at, edge.at + by) };
+    const back = (edge.side === "before") === by > 0;
+    edit.operate(back ? { kind: "put back", ranges: [range] } : { kind: "strike", ranges: [range], why: "trimmed", settle: false }, hear);
+  };
+  const place = (event: PointerEvent) => {
+    const at = laidAt(event);
+    const reach = SNAP_PIXELS / perTick;
+    return desk().snapping && !event.ctrlKey ? snapped(at, reach, tokens.list, quietPlaces(peaks, part, at, reach)) : at;
+  };
+  const nudge = (event: KeyboardEvent) => {
+    const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (!way) return;
+    event.preventDefault();
+    event.stopPropagation();
+    shift(way * (event.shiftKey ? FRAME : NUDGE), event.altKey);
+  };
+  return (
+    <>
+      <div
+        role="slider"
+        tabIndex={0}
+        aria-label={`${edge.side === "before" ? "End before" : "Beginning after"} the cut at ${clock(edge.at, 2)}`}
+        aria-valuemin={0}
+        aria-valuemax={head.recorded_time}
+        aria-valuenow={edge.at}
+        aria-valuetext={clock(edge.at, 2)}
+        title="Drag, or arrow keys: 10 ms, with Shift a frame. With Alt both edges of the splice."
+        className="handle"
+        style={{ left: x }}
+        onPointerDown={(event) => {
+          event.stopPropagation();
+          event.currentTarget.setPointerCapture(event.pointerId);
+          event.currentTarget.focus();
+          setTo(edge.at);
+        }}
+        onPointerMove={(event) => to !== null && setTo(place(event))}
+        onPointerUp={(event) => {
+          if (to === null) return;
+          setTo(null);
+          shift(Math.round(place(event)) - edge.at, event.altKey);
+        }}
+        onKeyDown={nudge}
+      />
+      {to !== null && to !== edge.at && (
+        <div aria-hidden className="pointer-events-none absolute z-[8] border-l-2 border-blue" style={{ left: x + (to - edge.at) * perTick, top: TOP, bottom: 8 }}>
+          <span className="absolute -top-5 left-1 rounded bg-ink px-1 font-mono text-[10px] whitespace-nowrap text-paper">{Math.round(((to - edge.at) / RATE) * 1000)} ms</span>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** What was done is heard at once. */
+function hearEdge(after: Head, edge: Edge, by: number) {
+  const at = edge.at + by;
+  const near = after.splices.reduce((best, each) => (Math.abs(each - at) < Math.abs(best - at) ? each : best), at);
+  // The plan of the new revision comes a moment later.
+  player.whenReady(after.revision, () => player.playAround(edge.splice === null ? at : near, RATE));
+}
+
+/** The end of a word, for where alignment was wrong. */
+function WordEdge({ token, x, laidAt, perTick, edit }: { token: Token; x: number; laidAt: (event: { clientX: number }) => number; perTick: number; edit: Edit }) {
+  const [to, setTo] = useState<number | null>(null);
+  const end = token.at + token.len;
+  const set = (until: number) => until !== end && edit.operate({ kind: "edges", at: token.at, begin: token.at, end: Math.round(until) }, () => player.playBetween(token.at - RATE / 2, until + RATE / 2));
+  return (
+    <>
+      <div
+        role="slider"
+        tabIndex={-1}
+        aria-label={`End of the word ${token.text}`}
+        aria-valuemin={token.at}
+        aria-valuemax={end + RATE}
+        aria-valuenow={end}
+        className="edge"
+        title={`Where “${token.text}” ends`}
+        style={{ left: x }}
+        onPointerDown={(event) => {
+          event.stopPropagation();
+          event.currentTarget.setPointerCapture(event.pointerId);
+          setTo(end);
+        }}
+        onPointerMove={(event) => to !== null && setTo(laidAt(event))}
+        onPointerUp={(event) => {
+          if (to === null) return;
+          setTo(null);
+          set(laidAt(event));
+        }}
+        onKeyDown={(event) => {
+          const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+          if (!way) return;
+          event.preventDefault();
+          event.stopPropagation();
+          set(end + way * NUDGE);
+        }}
+      />
+      {to !== null && <div aria-hidden className="pointer-events-none absolute top-[18px] z-[8] h-6 border-l-2 border-blue" style={{ left: x + (to - end) * perTick }} />}
+    </>
+  );
+}
+
+/** How much is shown on a line, and whether edges snap. */
+export function FineControls() {
+  const { scale, snapping, set } = useDesk();
+  return (
+    <>
+      <Choice
+        label="Seconds on a line"
+        value={String(scale)}
+        options={[
+          ["1.5", "1.5 s"],
+          ["3", "3 s"],
+          ["6", "6 s"],
+          ["12", "12 s"],
+          ["24", "24 s"],
+        ]}
+        onChange={(next) => set({ scale: Number(next) })}
+      />
+      <label className="flex items-center gap-1" title="Edges stop at words and quiet places (Shift+S; Ctrl while dragging: not)">
+        <input type="checkbox" checked={snapping} onChange={(event) => set({ snapping: event.target.checked })} /> snap
+      </label>
+    </>
+  );
+}

@@ -1,0 +1,99 @@
+import { MessageSquareText } from "lucide-react";
+import { Popover } from "radix-ui";
+import { useLayoutEffect, useRef, useState, type FormEvent, type RefObject } from "react";
+import { client, got, queryClient, type Episode, type Passage } from "../api/client";
+import { keys } from "../api/queries";
+import type { SchemaNoteOut as Note } from "../api/schema";
+import { desk } from "../app/desk";
+import type { Scene } from "../app/shortcuts";
+import { Button } from "../ui/controls";
+import { WHO } from "./edit";
+import { indexAt, selected } from "./tokens";
+
+const AREA = "w-full rounded-md border border-line bg-paper px-2 py-1.5 font-serif text-[15px] leading-snug";
+const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+const again = () => queryClient.invalidateQueries({ queryKey: ["episode"] });
+
+/** Write a note beside what is selected, or beside the word at the playhead. */
+export function NewNote({ episode, scene }: { episode: Episode; scene: Scene }) {
+  const { tokens, head } = scene;
+  const picked = selected(tokens.list, desk().selection);
+  const laid = picked?.[0] ?? tokens.list[indexAt(tokens.list, desk().playhead)]?.at ?? 0;
+  const write = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const text = String(new FormData(event.currentTarget).get("note")).trim();
+    if (!text) return;
+    const params = { path: { episode_id: episode.id } };
+    try {
+      await got(client.POST("/api/episodes/{episode_id}/notes", { params, body: { edition: head.id, laid, text, who: localStorage.getItem(WHO) ?? "" } }));
+      await queryClient.invalidateQueries({ queryKey: keys.episode(episode.id) });
+      desk().set({ panel: null, draft: "" });
+    } catch (error) {
+      failed(error);
+    }
+  };
+  return (
+    <form onSubmit={(event) => void write(event)} className="space-y-2">
+      <textarea name="note" autoFocus rows={4} maxLength={4000} defaultValue={desk().draft} aria-label="Note" className={AREA} />
+      <Button type="submit" look="strong">
+        Write it in the margin
+      </Button>
+    </form>
+  );
+}
+
+/** The notes beside a passage, each at the height of its word. */
+export function NoteMarks({ passage, notes, box }: { passage: Passage; notes: readonly Note[]; box: RefObject<HTMLElement | null> }) {
+  const here = notes.filter((note) => note.recording === passage.recording && placeOf(passage, note) !== null);
+  return here.length ? (
+    <div className="relative">
+      {here.map((note) => (
+        <Mark key={note.id} note={note} at={placeOf(passage, note) ?? 0} box={box} />
+      ))}
+    </div>
+  ) : (
+    <span />
+  );
+}
+
+/** The place of the token a note stands beside, or null where this passage does not have it. */
+function placeOf({ tokens }: Passage, note: Note): number | null {
+  return tokens.find((token) => token.t >= 0 && note.at >= token.t && note.at < token.t + token.len)?.at ?? null;
+}
+
+function Mark({ note, at, box }: { note: Note; at: number; box: RefObject<HTMLElement | null> }) {
+  const mark = useRef<HTMLButtonElement>(null);
+  const [open, setOpen] = useState(false);
+  useLayoutEffect(() => {
+    const token = box.current?.querySelector<HTMLElement>(`[data-at="${at}"]`);
+    if (mark.current && token) mark.current.style.top = `${token.offsetTop + 4}px`;
+  });
+  const params = { path: { note_id: note.id } };
+  const save = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const text = String(new FormData(event.currentTarget).get("note")).trim();
+    await got(client.PATCH("/api/notes/{note_id}", { params, body: { text } })).then(again, failed);
+    setOpen(false);
+  };
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger ref={mark} aria-label={`Note: ${note.text}`} title={note.who ? `${note.who}: ${note.text}` : note.text} className="absolute left-1 text-plum hover:text-ink">
+        <MessageSquareText size={15} />
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content side="left" align="start" className="z-40 w-72 rounded-lg border border-line bg-paper p-3 text-ink shadow-lg" onKeyDown={(event) => event.stopPropagation()}>
+          <form onSubmit={(event) => void save(event)} className="space-y-2">
+            {note.who && <p className="text-soft">{note.who}</p>}
+            <textarea name="note" defaultValue={note.text} rows={4} maxLength={4000} aria-label="Note" className={AREA} />
+            <div className="flex gap-1.5">
+              <Button type="submit" look="strong">
+                Keep it so
+              </Button>
+              <Button onClick={() => void got(client.DELETE("/api/notes/{note_id}", { params })).then(again, failed)}>Rub it out</Button>
+            </div>
+          </form>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

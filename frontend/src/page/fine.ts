@@ -1,0 +1,100 @@
+/** Fine: the page laid out by time, and where its edges are. */
+import type { Head, PageWords, Token } from "../api/client";
+import { RATE } from "../api/time";
+import type { Source } from "./sources";
+import { indexAt, type Ranges, type Tokens } from "./tokens";
+
+/** A stretch of a line that is one stretch of a source, too. */
+export interface Segment {
+  at: number;
+  end: number;
+  source: Source | undefined;
+  /** Place in the source at which it begins; -1 for a rest that was put in. */
+  start: number;
+}
+
+/** The stretches of sources between two laid times. */
+export function segments(page: PageWords, tokens: Tokens, sources: ReadonlyMap<string, Source>, begin: number, end: number): Segment[] {
+  const found: Segment[] = [];
+  for (let i = indexAt(tokens.list, begin); i < tokens.list.length; i++) {
+    const token = tokens.list[i];
+    if (!token || token.at >= end) break;
+    const source = sources.get(page.passages[tokens.passage[i] ?? 0]?.recording ?? "");
+    const last = found.at(-1);
+    const until = token.at + token.len;
+    if (last && last.source === source && last.end === token.at && (token.t < 0 ? last.start < 0 : last.start >= 0 && last.start + last.end - last.at === token.t)) {
+      last.end = until;
+    } else found.push({ at: token.at, end: until, source, start: token.t });
+  }
+  return found.map((each) => {
+    const from = Math.max(begin, each.at);
+    return { ...each, at: from, end: Math.min(end, each.end), start: each.start < 0 ? -1 : each.start + from - each.at };
+  });
+}
+
+/** An edge between what is kept and what is taken out; it belongs to a splice where something is kept on both sides. */
+export interface Edge {
+  at: number;
+  side: "before" | "after";
+  /** Where the later side of its splice begins; null at the beginning and the end. */
+  splice: number | null;
+}
+
+/** The edges between two laid times. */
+export function edges(head: Head, begin: number, end: number): Edge[] {
+  const found: Edge[] = [];
+  const joined = new Set(head.splices);
+  for (const [from = 0, to = 0] of within(head.struck, begin, end)) {
+    const splice = joined.has(to) ? to : null;
+    if (from > 0 && from >= begin && from <= end) found.push({ at: from, side: "before", splice });
+    if (to < head.recorded_time && to >= begin && to <= end) found.push({ at: to, side: "after", splice });
+  }
+  for (const at of head.splices) {
+    // Nothing is taken out here: two places meet that were laid together.
+    if (at < begin || at > end || found.some((edge) => edge.at === at)) continue;
+    found.push({ at, side: "before", splice: at }, { at, side: "after", splice: at });
+  }
+  return found;
+}
+
+export const within = (ranges: Ranges, begin: number, end: number) => ranges.filter(([from = 0, to = 0]) => from < end && to > begin);
+
+/** The nearest edge of a word or quiet place to a laid time, if one is near enough. */
+export function snapped(at: number, reach: number, list: readonly Token[], quiet: readonly number[]): number {
+  const index = indexAt(list, at);
+  const near = [index - 1, index, index + 1].flatMap((i) => (list[i] ? [list[i].at, list[i].at + list[i].len] : []));
+  let best = at;
+  let far = reach;
+  for (const place of [...near, ...quiet]) {
+    if (Math.abs(place - at) < far) [best, far] = [place, Math.abs(place - at)];
+  }
+  return best;
+}
+
+/** Laid times near a place at which an envelope (a byte for each 10 ms) is at its quietest. */
+export function quietPlaces(peaks: Uint8Array | undefined, segment: Segment | undefined, at: number, reach: number): number[] {
+  if (!peaks || !segment || segment.start < 0) return [];
+  const toLaid = segment.at - segment.start;
+  const first = Math.max(1, Math.floor((at - reach - toLaid) / (RATE / 100)));
+  const last = Math.min(peaks.length - 2, Math.ceil((at + reach - toLaid) / (RATE / 100)));
+  const found: number[] = [];
+  for (let i = first; i <= last; i++) {
+    const here = peaks[i] ?? 0;
+    if (here < 24 && here <= (peaks[i - 1] ?? 0) && here < (peaks[i + 1] ?? 0)) found.push((i + 0.5) * (RATE / 100) + toLaid);
+  }
+  return found;
+}
+
+/** Times for the marks of a ruler between two places, about so many. */
+export function ruler(begin: number, end: number, marks = 12): { at: number; label: string | null }[] {
+  const steps = [0.05, 0.1, 0.25, 0.5, 1, 2, 5];
+  const step = steps.find((each) => (end - begin) / RATE / each <= marks) ?? 10;
+  const out: { at: number; label: string | null }[] = [];
+  for (let n = Math.ceil(begin / RATE / step - 1e-9); n * step * RATE < end; n++) {
+    const seconds = n * step;
+    const minutes = Math.floor(seconds / 60 + 1e-9);
+    const rest = (seconds - minutes * 60).toFixed(step < 1 ? 2 : 0).padStart(step < 1 ? 5 : 2, "0");
+    out.push({ at: Math.round(n * step * RATE), label: n % 2 === 0 || step >= 1 ? `${minutes}:${rest}` : null });
+  }
+  return out;
+}

@@ -1,0 +1,49 @@
+import { useState, type FormEvent } from "react";
+import { client, got, queryClient, type Head } from "../../api/client";
+import { keys } from "../../api/queries";
+import { clock, RATE } from "../../api/time";
+import { desk } from "../../app/desk";
+import { Button, Heading } from "../../ui/controls";
+
+/** Ticks of a time as people write it: 4:30, 1:02:03, or seconds. */
+export function ticksOf(text: string): number | null {
+  const parts = text.trim().split(":").map((part) => Number(part.replace(",", ".")));
+  if (!text.trim() || parts.length > 3 || parts.some((part) => !Number.isFinite(part) || part < 0)) return null;
+  return Math.round(parts.reduce((sum, part) => 60 * sum + part, 0) * RATE);
+}
+
+/** How long the edition is to become. */
+export function Length({ head }: { head: Head }) {
+  const [text, setText] = useState(head.target ? clock(head.target) : "");
+  const target = text.trim() ? ticksOf(text) : 0;
+  const change = async (wanted: number, kind: Head["target_kind"]) => {
+    try {
+      const params = { path: { edition_id: head.id } };
+      const after = await got(client.PATCH("/api/editions/{edition_id}", { params, body: { name: null, target: wanted, target_kind: kind } }));
+      queryClient.setQueryData(keys.head(head.id), after);
+    } catch (error) {
+      desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+    }
+  };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (target !== null) void change(target, head.target_kind);
+  };
+  return (
+    <section aria-label="Length">
+      <Heading aside={clock(head.running_time, 1)}>Length</Heading>
+      <form onSubmit={submit} className="flex items-center gap-1.5">
+        <select value={head.target_kind} aria-label="Kind of target" onChange={(event) => void change(head.target, event.target.value as Head["target_kind"])} className="rounded-md border border-line bg-paper px-1.5 py-1">
+          <option value="about">about</option>
+          <option value="at most">at most</option>
+          <option value="exactly">exactly</option>
+        </select>
+        <input value={text} placeholder="4:30" aria-label="Target length" aria-invalid={target === null} onChange={(event) => setText(event.target.value)} className="w-20 rounded-md border border-line bg-paper px-2 py-1 font-mono text-[12px] placeholder:text-soft" />
+        <Button type="submit" disabled={target === null || target === head.target}>
+          {target === 0 && head.target ? "No target" : "Set target"}
+        </Button>
+      </form>
+      {target === null && <p className="mt-1 text-soft">Write minutes and seconds, such as 4:30.</p>}
+    </section>
+  );
+}

@@ -1,0 +1,48 @@
+import { useState, type FormEvent } from "react";
+import type { Head, Token } from "../../api/client";
+import { RATE } from "../../api/time";
+import type { Edit } from "../../page/edit";
+import { covered } from "../../page/tokens";
+import { Button, Heading } from "../../ui/controls";
+
+const LONGEST = 60;
+
+/** Makes the selected rest as long as is wanted: its middle is struck, or room tone is put into it. */
+export function RestTools({ rest, head, edit }: { rest: Token; head: Head; edit: Edit }) {
+  const kept = rest.len - covered(head.struck, rest.at, rest.at + rest.len);
+  const [seconds, setSeconds] = useState((kept / RATE).toFixed(2));
+  const wanted = Math.round(Number(seconds.replace(",", ".")) * RATE);
+  const sensible = Number.isFinite(wanted) && wanted >= 0 && wanted <= LONGEST * RATE && wanted !== kept;
+  const set = (event: FormEvent) => {
+    event.preventDefault();
+    if (!sensible) return;
+    const middle = rest.at + Math.round(rest.len / 2);
+    if (wanted > rest.len) return edit.operate({ kind: "rest", at: middle, length: Math.max(480, wanted - kept), silent: false });
+    // What is left is half before and half after what goes, so that the ends of the words ring out and breaths stay whole.
+    const first = rest.at + Math.round(wanted / 2);
+    const last = rest.at + rest.len - (wanted - Math.round(wanted / 2));
+    if (wanted > kept) {
+      const half = Math.round((rest.len - wanted) / 2);
+      return edit.putBack([[rest.at, middle - half], [middle + (rest.len - wanted - half), rest.at + rest.len]]);
+    }
+    edit.operate({ kind: "strike", ranges: [{ begin: first, end: Math.max(first + 1, last) }], why: "rest shortened", settle: true });
+  };
+  return (
+    <>
+      <Heading aside={`${(kept / RATE).toFixed(2)} s`}>Rest</Heading>
+      <form onSubmit={set} className="flex items-center gap-1.5">
+        <label className="flex items-center gap-1.5 text-soft">
+          becomes
+          <input value={seconds} inputMode="decimal" aria-label="Seconds of the rest" onChange={(event) => setSeconds(event.target.value)} className="w-16 rounded-md border border-line bg-paper px-1.5 py-1 text-right font-mono text-[12px] text-ink" />
+          s
+        </label>
+        <Button type="submit" disabled={!sensible} hint="Longer with room tone, shorter from its middle">
+          Set
+        </Button>
+        <Button disabled={kept === 0} onClick={() => edit.strike([[rest.at, rest.at + rest.len]])}>
+          None
+        </Button>
+      </form>
+    </>
+  );
+}

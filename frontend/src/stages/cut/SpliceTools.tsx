@@ -1,0 +1,140 @@
+import { useQuery } from "@tanstack/react-query";
+import { ChevronLeft, ChevronRight, Repeat } from "lucide-react";
+import type { Head } from "../../api/client";
+import { client, got } from "../../api/client";
+import type { SchemaSpliceOut as Splice } from "../../api/schema";
+import { clock, RATE } from "../../api/time";
+import { spliceNear } from "../../app/shortcuts";
+import { desk, useDesk } from "../../app/desk";
+import type { Edit } from "../../page/edit";
+import { player } from "../../player/player";
+import { Button, Choice, Heading } from "../../ui/controls";
+
+const MS = RATE / 1000;
+
+/** The splice at the playhead: heard alone, its edges nudged, its crossfade set, sound before or after the picture. */
+export function SpliceTools({ head, edit, reveal }: { head: Head; edit: Edit; reveal: (laid: number) => void }) {
+  // Drawn anew when playing stops or the place changes, not at every step of the playhead.
+  useDesk((state) => (state.playing ? -1 : state.playhead));
+  useDesk((state) => state.selection);
+  const at = spliceNear(head);
+  const splice = useQuery({
+    queryKey: ["splice", head.id, head.revision, at],
+    queryFn: () => got(client.GET("/api/editions/{edition_id}/splice", { params: { path: { edition_id: head.id }, query: { at: at ?? 0 } } })),
+    enabled: at !== undefined,
+    placeholderData: (known) => known,
+  }).data;
+  if (at === undefined) return null;
+  const go = (way: 1 | -1) => {
+    const next = way > 0 ? head.splices.find((each) => each > at) : head.splices.findLast((each) => each < at);
+    if (next === undefined) return;
+    desk().set({ selection: null });
+    player.seek(next);
+    reveal(next);
+  };
+  return (
+    <section aria-label="Splice">
+      <Heading aside={`${head.splices.indexOf(at) + 1} of ${head.splices.length} · ${clock(at, 1)}`}>Splice</Heading>
+      <div className="flex gap-1.5">
+        <Button className="!px-1.5" aria-label="Splice before" hint="Shift+N" onClick={() => go(-1)}>
+          <ChevronLeft size={14} />
+        </Button>
+        <Button hint="A second before to a second after, over and over (S)" onClick={() => player.playAround(at, RATE, { loop: true })}>
+          <Repeat size={14} /> Hear it
+        </Button>
+        <Button className="!px-1.5" aria-label="Next splice" hint="N" onClick={() => go(1)}>
+          <ChevronRight size={14} />
+        </Button>
+      </div>
+      {splice && <Settings key={`${splice.at}-${head.revision}`} splice={splice} edit={edit} />}
+    </section>
+  );
+}
+
+function Settings({ splice, edit }: { splice: Splice; edit: Edit }) {
+  const { at } = splice;
+  const heard = (after: Head) => {
+    const near = after.splices.reduce((best, each) => (Math.abs(each - at) < Math.abs(best - at) ? each : best), at);
+    player.whenReady(after.revision, () => player.playAround(near, RATE));
+  };
+  const set = (change: { crossfade?: number; shape?: Splice["shape"]; lead?: number }) =>
+    edit.operate({ kind: "splice", at, crossfade: null, shape: null, lead: null, ...change }, heard);
+  const trim = (before: number, after: number) => edit.operate({ kind: "trim", at, before, after }, heard);
+  const slip = (by: number) => edit.operate({ kind: "slip", at, by }, heard);
+  return (
+    <div className="mt-2 space-y-1.5">
+      <Nudge label="End before it" shift={(by) => trim(by, 0)} />
+      <Nudge label="Start after it" shift={(by) => trim(0, by)} />
+      <Nudge label="Both (roll)" shift={(by) => trim(by, by)} />
+      <Nudge label="What follows (slip)" shift={slip} />
+      <Milliseconds label="Crossfade" value={splice.crossfade} most={2000} set={(crossfade) => set({ crossfade })} />
+      <div className="flex items-center justify-between gap-2">
+        <span className="text-soft">Shape</span>
+        <Choice
+          label="Shape of the crossfade"
+          value={splice.shape}
+          options={[
+            ["equal power", "equal power"],
+            ["linear", "linear"],
+          ]}
+          onChange={(shape) => set({ shape })}
+        />
+      </div>
+      <Milliseconds label="Sound before picture" value={splice.lead} least={-5000} most={5000} set={(lead) => set({ lead })} />
+      {splice.by_hand && (
+        <Button look="quiet" className="!px-1" onClick={() => set({})}>
+          As it is by itself
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** Moves an edge by 10 ms, or by a frame. */
+function Nudge({ label, shift }: { label: string; shift: (by: number) => void }) {
+  return (
+    <div className="flex items-center justify-between gap-1">
+      <span className="min-w-0 truncate text-soft">{label}</span>
+      <span className="flex gap-0.5">
+        {([-40, -10, 10, 40] as const).map((by) => (
+          <Button key={by} className="!px-1.5 !py-0 font-mono text-[11px]" aria-label={`${label}: ${by} ms`} hint={Math.abs(by) === 40 ? "a frame of 25 a second" : "10 ms"} onClick={() => shift(by * MS)}>
+            {by > 0 ? `+${by}` : `−${-by}`}
+          </Button>
+        ))}
+      </span>
+    </div>
+  );
+}
+
+interface MillisecondsProps {
+  label: string;
+  /** In ticks. */
+  value: number;
+  least?: number;
+  most: number;
+  set: (ticks: number) => void;
+}
+
+function Milliseconds({ label, value, least = 0, most, set }: MillisecondsProps) {
+  const known = String(Math.round(value / MS));
+  const take = (text: string) => {
+    const wanted = Math.round(Number(text));
+    if (text.trim() && Number.isFinite(wanted) && text !== known) set(Math.max(least, Math.min(most, wanted)) * MS);
+  };
+  return (
+    <label className="flex items-center justify-between gap-2 text-soft">
+      {label}
+      <span className="flex items-center gap-1">
+        <input
+          defaultValue={known}
+          inputMode="numeric"
+          aria-label={`${label} in milliseconds`}
+          onKeyDown={(event) => event.key === "Enter" && take(event.currentTarget.value)}
+          onBlur={(event) => take(event.target.value)}
+          className="w-16 rounded-md border border-line bg-paper px-1.5 py-0.5 text-right font-mono text-[12px] text-ink"
+        />
+        ms
+      </span>
+    </label>
+  );
+}

@@ -1,0 +1,152 @@
+import { ArrowDown, ArrowUp, Replace } from "lucide-react";
+import { useMemo, useState } from "react";
+import { client, got, type Episode, type PageWords, type Recording } from "../../api/client";
+import { useChange } from "../../api/queries";
+import { desk } from "../../app/desk";
+import type { Edit } from "../../page/edit";
+import { Button, Trouble } from "../../ui/controls";
+
+const failed = (error: Error) => desk().say(error.message, { trouble: true });
+
+const KINDS = [
+  ["speech", "speech"],
+  ["music", "music"],
+  ["video", "other video"],
+  ["still", "still picture"],
+] as const;
+type Kind = Recording["kind"];
+
+interface AsAWholeProps {
+  episode: Episode;
+  recording: Recording;
+  edit: Edit;
+  page: PageWords | undefined;
+}
+
+/** What a recording is for, its place among the others, and another file in its place. */
+export function AsAWhole({ episode, recording, edit, page }: AsAWholeProps) {
+  const change = useChange(episode.id, (kind: Kind) =>
+    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language: null, kind } })),
+  );
+  const [replacing, setReplacing] = useState(false);
+  const possible = KINDS.filter(([kind]) => (recording.kind === "still" ? kind === "still" : kind !== "still" && (kind === "video" ? recording.picture : recording.sound_codec)));
+  return (
+    <>
+      <div className="flex items-center gap-1.5">
+        <select
+          value={recording.kind}
+          aria-label={`What ${recording.name} is`}
+          disabled={possible.length < 2 || recording.session !== null}
+          onChange={(event) => change.mutate(event.target.value as Kind, { onError: failed })}
+          className="rounded border border-line bg-paper px-1 py-0.5 text-[11.5px]"
+        >
+          {possible.map(([kind, name]) => (
+            <option key={kind} value={kind}>
+              {name}
+            </option>
+          ))}
+        </select>
+        <Order name={recording.session ?? recording.id} called={recording.name} edit={edit} page={page} />
+        {recording.placed && !recording.session && (
+          <Button look="quiet" className="!px-1 !py-0.5" aria-label={`Replace ${recording.name}`} hint="Another file in its place" onClick={() => setReplacing(!replacing)}>
+            <Replace size={13} />
+          </Button>
+        )}
+      </div>
+      {replacing && <ReplaceBy episode={episode} recording={recording} done={() => setReplacing(false)} />}
+      <Refused episode={episode} recording={recording} />
+    </>
+  );
+}
+
+interface Block {
+  name: string;
+  ranges: { begin: number; end: number }[];
+}
+
+/** The recordings of a page in order of their first word, each with all that stands of it. */
+function blocks(page: PageWords | undefined): Block[] {
+  const found = new Map<string, Block>();
+  for (const { recording, tokens } of page?.passages ?? []) {
+    const block = found.get(recording) ?? { name: recording, ranges: [] };
+    found.set(recording, block);
+    const last = tokens.at(-1);
+    if (tokens[0] && last) block.ranges.push({ begin: tokens[0].at, end: last.at + last.len });
+  }
+  return [...found.values()];
+}
+
+/** Moves all that stands of a recording before the one above it, or behind the one below. */
+export function Order({ name, called, edit, page }: { name: string; called: string; edit: Edit; page: PageWords | undefined }) {
+  const order = useMemo(() => blocks(page), [page]);
+  const index = order.findIndex((block) => block.name === name);
+  if (order.length < 2 || index < 0) return null;
+  const move = (way: 1 | -1) => {
+    const beside = order[index + way];
+    const ranges = order[index]?.ranges;
+    if (!beside || !ranges) return;
+    edit.operate({ kind: "move", ranges, to: way < 0 ? (beside.ranges[0]?.begin ?? 0) : (beside.ranges.at(-1)?.end ?? 0) });
+  };
+  return (
+    <>
+      <Button look="quiet" className="!px-1 !py-0.5" disabled={index === 0} aria-label={`${called} earlier`} hint="Before the one above" onClick={() => move(-1)}>
+        <ArrowUp size={13} />
+      </Button>
+      <Button look="quiet" className="!px-1 !py-0.5" disabled={index === order.length - 1} aria-label={`${called} later`} hint="Behind the one below" onClick={() => move(1)}>
+        <ArrowDown size={13} />
+      </Button>
+    </>
+  );
+}
+
+/** Choose the recording that takes the place of this one; where both are the same sound, everything stays. */
+function ReplaceBy({ episode, recording, done }: { episode: Episode; recording: Recording; done: () => void }) {
+  const [by, setBy] = useState("");
+  const others = episode.recordings.filter((other) => other.id !== recording.id && other.state === "ready" && other.sound_codec && !other.session && !other.borrowed);
+  const replace = useSubstitute(episode, recording);
+  if (!others.length) return <p className="leading-snug text-soft">Add the other file first, then choose it here.</p>;
+  return (
+    <div className="flex gap-1.5">
+      <select value={by} aria-label={`What replaces ${recording.name}`} onChange={(event) => setBy(event.target.value)} className="min-w-0 flex-1 rounded-md border border-line bg-paper px-1.5 py-1">
+        <option value="">Replace by …</option>
+        {others.map((other) => (
+          <option key={other.id} value={other.id}>
+            {other.name}
+          </option>
+        ))}
+      </select>
+      <Button disabled={!by} hint="Cuts and words stay where both are the same sound" onClick={() => replace.mutate({ by, whole: false }, { onSuccess: done, onError: failed })}>
+        Replace
+      </Button>
+    </div>
+  );
+}
+
+const useSubstitute = (episode: Episode, recording: Recording) =>
+  useChange(episode.id, (body: { by: string; whole: boolean }) =>
+    got(client.POST("/api/recordings/{recording_id}/substitute", { params: { path: { recording_id: recording.id } }, body })),
+  );
+
+/** How comparing the two files ended, where they are not the same sound. */
+function Refused({ episode, recording }: { episode: Episode; recording: Recording }) {
+  const job = episode.jobs.findLast((each) => each.kind === "substitute" && each.subject === recording.id);
+  const replace = useSubstitute(episode, recording);
+  if (!job) return null;
+  if (job.state === "queued" || job.state === "running") return <p className="text-soft">Comparing the two files …</p>;
+  if (job.state !== "failed") return null;
+  return (
+    <div className="space-y-1.5">
+      <Trouble>{job.trouble}</Trouble>
+      {job.other && (
+        <Button onClick={() => replace.mutate({ by: job.other ?? "", whole: true }, { onError: failed })}>Replace it as a whole</Button>
+      )}
+    </div>
+  );
+}
+
+/** What a picture or silent video shows. */
+export function Thumbnail({ recording }: { recording: Recording }) {
+  const source = `/api/recordings/${recording.id}/picture`;
+  const look = "max-h-28 w-full rounded bg-side object-contain";
+  return recording.kind === "still" ? <img src={source} alt={recording.name} className={look} /> : <video src={source} muted controls preload="metadata" className={look} />;
+}

@@ -1,0 +1,105 @@
+"""Operations in words, for the history."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from jaskel.core.edition import is_rest
+from jaskel.core.levels import MUTED
+from jaskel.core.operations import (
+    Adjust,
+    Append,
+    Become,
+    Insert,
+    Lift,
+    Move,
+    Operation,
+    PutBack,
+    Range,
+    Replace,
+    Retype,
+    Rewrite,
+    SetLevels,
+    SetSplices,
+    Slip,
+    Strike,
+    Substitute,
+    Together,
+    Trim,
+    joined,
+)
+from jaskel.core.retype import Change
+from jaskel.core.timebase import RATE, clock
+
+
+def describe(operation: Operation, words: Callable[[Range], str]) -> str:
+    """One line for the history, such as ``struck “so uh” at 3:11``; ``words`` gives the text of a laid range."""
+    match operation:
+        case Strike() | PutBack() | Lift() | Move():
+            ranges = joined(operation.ranges)
+            verb = _VERBS[operation.kind]
+            if len(ranges) != 1:
+                return f"{verb} {len(ranges)} stretches"
+            text = _short(words(ranges[0]))
+            return f"{verb} {f'“{text}”' if text else 'a rest'} at {clock(ranges[0][0])}"
+        case Append():
+            return "added a recording"
+        case Insert():
+            return _describe_insert(operation)
+        case Trim():
+            return f"moved the edges of the splice at {clock(operation.at, 2)}"
+        case Slip():
+            return f"slipped what is heard at {clock(operation.at)} by {operation.by / RATE:+.2f} s"
+        case SetSplices():
+            return "changed a splice" if len(operation.splices) == 1 else f"changed {len(operation.splices)} splices"
+        case Adjust():
+            return _describe_levels(operation)
+        case SetLevels():
+            return "changed levels"
+        case Together():
+            return describe(operation.operations[0], words)
+        case Become():
+            return f"went back to {operation.what}" if operation.what else "went back"
+        case Substitute():
+            return "replaced a recording by another file of it"
+        case Retype():
+            return _describe_retype(operation.changes)
+        case Replace():
+            return "joined recordings into a session" if operation.by else "took a recording off the page"
+        case Rewrite():
+            return "changed the order"
+
+
+_VERBS = {Strike.kind: "struck", PutBack.kind: "put back", Lift.kind: "lifted", Move.kind: "moved"}
+
+
+def _describe_insert(operation: Insert) -> str:
+    length = sum(piece.length for piece in operation.pieces) / RATE
+    what = "a rest" if all(is_rest(piece.recording) for piece in operation.pieces) else "a stretch"
+    return f"put in {what} of {length:.1f} s at {clock(operation.at)}"
+
+
+def _describe_levels(operation: Adjust) -> str:
+    if operation.tracks:
+        return f"set a track to {operation.tracks[0][1]:+.1f} dB"
+    decibels = operation.stretches[0].decibels
+    told = "muted" if decibels <= MUTED else "as recorded" if not decibels else f"{decibels:+.1f} dB"
+    return f"a stretch of one track: {told}"
+
+
+def _describe_retype(changes: Sequence[Change]) -> str:
+    if len(changes) != 1:
+        return f"retyped {len(changes)} places"
+    (change,) = changes
+    old, new = (" ".join(word.text for word in words) for words in (change.old, change.new))
+    if old == new:
+        if {word.voice for word in change.old} != {word.voice for word in change.new}:
+            return f"gave “{_short(old)}” to another voice"
+        return f"changed where a passage begins at “{_short(old)}”"
+    if not new:
+        return f"took the text of “{_short(old)}” off"
+    return f"retyped “{_short(old)}” as “{_short(new)}”" if old else f"put in “{_short(new)}”"
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= 48 else f"{text[:24].rsplit(' ', 1)[0]} … {text[-20:].split(' ', 1)[-1]}"

@@ -1,0 +1,58 @@
+"""Fillers, words said twice by stumbling, and voice where the transcript has nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Sequence
+from itertools import pairwise
+
+from jaskel.core.tidy.finding import Finding, plain, set_of
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.transcript import Word
+
+FILLERS = set_of("um umm uhm uh uhh er erm ehm hm hmm mm mmm mhm ah eh")
+"""Sounds of hesitation in English; a show may add its own."""
+
+DOUBLED = set_of("the a an to of in on at i we you he she it they and but so that this is was my your our")
+"""Small words nobody says twice in a row on purpose."""
+
+STUMBLE: Ticks = RATE * 8 // 10
+"""A word said again within 0.8 s was stumbled over."""
+
+SHORTEST_VOICE, LONGEST_VOICE = RATE // 5, RATE * 14 // 10
+"""Voice without words is a hesitation from 0.2 s on; beyond 1.4 s it is more likely speech that was not recognised."""
+
+CLEAR: Ticks = RATE * 8 // 100
+"""So far from the words around, their own beginnings and endings are not taken for it."""
+
+
+def fillers(words: Sequence[Word], wanted: Collection[str] = FILLERS) -> Iterator[Finding]:
+    """Words that only fill a pause. ``wanted`` are written small."""
+    for word in words:
+        if plain(word.text) in wanted:
+            yield Finding("filler", word.start, word.end, word.text, why="a sound of hesitation")
+
+
+def doubled(words: Sequence[Word]) -> Iterator[Finding]:
+    """Small words said twice: the first of the two."""
+    for word, again in pairwise(words):
+        same = plain(word.text) == plain(again.text) and plain(word.text) in DOUBLED
+        if same and not word.ends_sentence and again.start - word.end <= STUMBLE:
+            yield Finding("doubled", word.start, again.start, word.text, why="said twice")
+
+
+def unspoken(words: Sequence[Word], voice: Sequence[tuple[Ticks, Ticks]]) -> Iterator[Finding]:
+    """Voice where the transcript has no word: hesitations that the recogniser swallowed. ``voice`` is from-to, in order."""
+    edges = [0, *(edge for word in words for edge in (word.start - CLEAR, word.end + CLEAR)), 2**62]
+    gaps = [(a, b) for a, b in zip(edges[::2], edges[1::2], strict=False) if b - a >= SHORTEST_VOICE]
+    index = 0
+    for begin, end in gaps:
+        while index and voice[index - 1][1] > begin:
+            index -= 1
+        while index < len(voice) and voice[index][1] <= begin:
+            index += 1
+        for start, until in voice[index:]:
+            if start >= end:
+                break
+            start, until = max(start, begin), min(until, end)
+            if SHORTEST_VOICE <= until - start <= LONGEST_VOICE:
+                yield Finding("voice without words", start, until, "", why="voice, but no word was recognised")

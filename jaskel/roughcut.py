@@ -1,0 +1,219 @@
+"""``jaskel roughcut``: a recording tidied in one go, for who trusts it; with a report of everything that was taken out."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from fractions import Fraction
+from itertools import pairwise
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from jaskel.core.edition import Edition, Piece
+from jaskel.core.operations import SetSplices, Strike, apply
+from jaskel.core.plan import Plan, compile_plan
+from jaskel.core.problem import Problem
+from jaskel.core.splice import Meeting, Splice
+from jaskel.core.tidy.cut import ranges_of
+from jaskel.core.tidy.fillers import FILLERS, doubled, fillers, unspoken
+from jaskel.core.tidy.finding import Finding
+from jaskel.core.tidy.rests import long_rests
+from jaskel.core.tidy.retakes import retakes
+from jaskel.core.timebase import RATE, Ticks, clock, from_seconds, to_seconds
+from jaskel.core.transcript import Transcript, Word
+
+if TYPE_CHECKING:
+    from jaskel.media.probe import MediaInfo
+    from jaskel.media.sound import Shelf
+    from jaskel.speech.transcribe import Sound16k
+
+FORMS = (".wav", ".mp3", ".mp4")
+NAME = "recording"
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    """What the command takes."""
+    parser.add_argument("media", type=Path)
+    parser.add_argument("--out", type=Path, required=True, help="file to write: .wav, .mp3 or .mp4")
+    parser.add_argument("--fillers", metavar="um,uh | all", help="which fillers go; all: also those that were not recognised")
+    parser.add_argument("--rests", metavar="LONGER:BECOMES", help="rests longer than so many seconds become so long")
+    parser.add_argument("--retakes", action="store_true", help="take out attempts that were given up")
+    parser.add_argument("--script", type=Path, help="a text of what was meant to be said; its words lead")
+    parser.add_argument("--captions", type=Path, help="captions of the result: .srt or .vtt")
+    parser.add_argument("--transcript", type=Path, help="transcript of the result: .txt")
+    parser.add_argument("--report", type=Path, help="JSON file with everything that was found")
+    parser.add_argument("--language", default="en")
+    parser.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
+
+
+def run(options: argparse.Namespace) -> int:
+    """Carry out the command.
+
+    Raises
+    ------
+    Problem
+        When an option is not understood, or the recording cannot be read.
+    """
+    import tempfile
+
+    from jaskel.media.conform import conform
+    from jaskel.media.probe import probe
+    from jaskel.media.sound import Shelf, alone
+
+    if options.out.suffix.lower() not in FORMS:
+        raise Problem("form", f"--out takes a name that ends in {', '.join(FORMS)}.")
+    rests = _rests(options.rests) if options.rests else None
+    with tempfile.TemporaryDirectory(prefix="jaskel-") as folder:
+        sound = Path(folder) / "sound.flac"
+        info = probe(options.media, options.media.name)
+        if not info.has_sound:
+            raise Problem("no-sound", f"“{options.media.name}” has no sound, so there is nothing to be cut by its words.")
+        length = conform(options.media, info, sound, Path(folder) / "peaks.bin").length
+        shelf = Shelf(lambda _: alone(sound))
+        words = _words(options, lambda start, end: shelf.mono_16k(NAME, start, end), length)
+        findings = find(words, shelf, length, options.fillers, rests, retaken=options.retakes)
+        edition = cut(findings, words, shelf, length)
+        plan = compile_plan(edition)
+        if not plan.length:
+            raise Problem("nothing-kept", "Nothing would be left of this recording.")
+        _write(options, info, edition, plan, shelf, Transcript(length, tuple(words)))
+        shelf.close()
+    if options.report:
+        _report(options.report, findings, length, plan.length)
+    print(f"{clock(length)} became {clock(plan.length)}: {len(findings)} findings", file=sys.stderr)
+    return 0
+
+
+def _rests(text: str) -> tuple[Ticks, Ticks]:
+    try:
+        longer, becomes = (from_seconds(float(part)) for part in text.split(":"))
+    except ValueError as error:
+        raise Problem("rests", "--rests takes two numbers of seconds, such as 1.0:0.5.") from error
+    if not 0 <= becomes <= longer:
+        raise Problem("rests", "With --rests LONGER:BECOMES, rests cannot become longer than those that are shortened.")
+    return longer, becomes
+
+
+def _words(options: argparse.Namespace, sound: Sound16k, length: Ticks) -> list[Word]:
+    from jaskel.media.brought import read_text
+    from jaskel.settings import Settings
+    from jaskel.speech.recognise import packaged_weights, whisper
+    from jaskel.speech.script import fit_text, transcript_of
+    from jaskel.speech.transcribe import check_language, transcribe
+
+    recogniser = whisper(options.model or Settings.from_environment().model or packaged_weights())
+    script = read_text(options.script.read_bytes(), options.script.name) if options.script else None
+    words: list[Word] = []
+    for part in transcribe(sound, length, recogniser, options.language):
+        words += part.words
+        print(f"\r{clock(part.end)} of {clock(length)}", end="", file=sys.stderr, flush=True)
+    print(file=sys.stderr)
+    check_language(words)
+    if script is None:
+        return words
+    said = [word.text for word in script.words]
+    fitted = fit_text(sound, length, said, recogniser, options.language, known=words)
+    return list(transcript_of(fitted, length).words)
+
+
+def find(
+    words: Sequence[Word], shelf: Shelf, length: Ticks, wanted: str | None, rests: tuple[Ticks, Ticks] | None, *, retaken: bool
+) -> list[Finding]:
+    """What was asked for, in order of time. What lies within an attempt that goes is not listed by itself."""
+    found: list[Finding] = list(retakes(words)) if retaken else []
+    if wanted == "all":
+        found += [*fillers(words), *doubled(words), *unspoken(words, _voice(shelf, length))]
+    elif wanted:
+        chosen = {each.strip().casefold() for each in wanted.split(",") if each.strip()}
+        found += fillers(words, chosen & FILLERS if chosen <= FILLERS else chosen)
+    whole = [(each.start, each.end) for each in found if each.kind == "retake"]
+    found = [f for f in found if f.kind == "retake" or not any(a <= f.start and f.end <= b for a, b in whole)]
+    if rests:
+        # Rests are measured between the words that stay.
+        gone = [(each.start, each.end) for each in found]
+        kept = [word for word in words if not any(a <= word.start and word.end <= b for a, b in gone)]
+        found += [rest for rest in long_rests(kept, *rests) if not any(a < rest.end and b > rest.start for a, b in gone)]
+    return sorted(found, key=lambda each: each.start)
+
+
+def _voice(shelf: Shelf, length: Ticks) -> list[tuple[Ticks, Ticks]]:
+    from jaskel.speech.activity import voiced
+
+    minute = 60 * RATE
+    return [
+        (start + from_seconds(a), start + from_seconds(b))
+        for start in range(0, length, minute)
+        for a, b in voiced(shelf.mono_16k(NAME, start, min(length, start + minute)))
+    ]
+
+
+def cut(findings: Sequence[Finding], words: Sequence[Word], shelf: Shelf, length: Ticks) -> Edition:
+    """The edition with findings taken out, its splices settled."""
+    from jaskel.media.joins import best_join
+
+    edition = Edition.of([Piece(NAME, 0, length)])
+    ranges = ranges_of(findings, words)
+    if not ranges:
+        return edition
+    edition = apply(edition, Strike(ranges, "roughcut"))[0]
+    settled = []
+    for before, after in pairwise(edition.kept_runs):
+        join = best_join(shelf.read, NAME, before.end, NAME, after.start, edition.crossfade, after.start - before.end)
+        splice = Splice(edition.crossfade, before=join.before, after=join.after, settled=True)
+        settled.append((Meeting(NAME, before.end, NAME, after.start), splice))
+    return apply(edition, SetSplices(tuple(settled)))[0] if settled else edition
+
+
+def _write(
+    options: argparse.Namespace, info: MediaInfo, edition: Edition, plan: Plan, shelf: Shelf, transcript: Transcript
+) -> None:
+    """All files that were asked for, each there as a whole or not at all."""
+    from jaskel.core.captions.cues import cues, programme_words
+    from jaskel.media.card import draw_card
+    from jaskel.media.render import Frame, Original, Tags, write_film, write_mp3, write_wav
+    from jaskel.media.texts import write_captions, write_text
+
+    title = options.out.stem
+    tags = Tags(title, title, title)
+    partial = options.out.with_name(f".{options.out.name}.partial")
+
+    def silent(_: Ticks) -> None:
+        pass
+
+    try:
+        match options.out.suffix.lower():
+            case ".wav":
+                write_wav(partial, plan, shelf.read, silent)
+            case ".mp3":
+                write_mp3(partial, plan, shelf.read, silent, tags)
+            case _:
+                shown = info.picture
+                frame = Frame(shown.width, shown.height, shown.frame_rate) if shown else Frame(1280, 720, Fraction(25))
+                card = draw_card(title, "", (frame.width, frame.height))
+                original = Original(options.media) if shown else None
+                write_film(partial, plan, shelf.read, lambda _: original, frame, card, silent, tags)
+        partial.replace(options.out)
+    finally:
+        partial.unlink(missing_ok=True)
+    words = programme_words(edition, plan, {NAME: transcript})
+    if options.captions:
+        write_captions(options.captions, cues(words, plan.length), options.captions.suffix.lstrip(".").lower())
+    if options.transcript:
+        write_text(options.transcript, words, {})
+
+
+def _report(path: Path, findings: Sequence[Finding], before: Ticks, after: Ticks) -> None:
+    listed = [
+        {
+            "kind": each.kind,
+            "start": round(to_seconds(each.start), 4),
+            "end": round(to_seconds(each.end), 4),
+            "text": each.text,
+            "action": each.action,
+        }
+        for each in findings
+    ]
+    body = {"before": round(to_seconds(before), 4), "after": round(to_seconds(after), 4), "findings": listed}
+    path.write_text(json.dumps(body, ensure_ascii=False, indent=1) + "\n", encoding="utf-8")

@@ -1,0 +1,267 @@
+"""From operations as they are asked for to operations of the core, on the edition as it is now."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from itertools import pairwise
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from jaskel.core.edition import ROOM_TONE, SILENCE, Edition, Piece, Run, is_rest
+from jaskel.core.levels import Level
+from jaskel.core.operations import (
+    Adjust,
+    Become,
+    Insert,
+    Lift,
+    Move,
+    Operation,
+    PutBack,
+    Range,
+    Retype,
+    SetSplices,
+    Slip,
+    Strike,
+    Together,
+    Trim,
+    apply,
+)
+from jaskel.core.problem import Problem
+from jaskel.core.rebase import Overlap, Since
+from jaskel.core.splice import Meeting, Splice
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.media.joins import best_join
+from jaskel.store.corrections import Corrections
+from jaskel.store.editions import Opened
+from jaskel.store.models import EditionRow, Recording, SessionRow, Voice
+from jaskel.store.sessions import new_voice
+from jaskel.web.context import context
+from jaskel.web.schemas.editions import (
+    AcceptIn,
+    AdjustIn,
+    AnyOperation,
+    EdgesIn,
+    GiveVoiceIn,
+    InsertIn,
+    LiftIn,
+    MoveIn,
+    PartIn,
+    PassageIn,
+    PutBackIn,
+    RangeField,
+    RestIn,
+    RestoreIn,
+    RetypeIn,
+    SlipIn,
+    SpliceIn,
+    StrikeIn,
+    TrackLevelIn,
+    TrimIn,
+)
+
+TONE_STEP: Ticks = 7 * RATE
+"""Rests that are put in begin at other places of the room tone, so that neighbours do not sound the same."""
+
+
+def operation_of(session: Session, opened: Opened, wanted: AnyOperation) -> Operation:
+    """The operation of the core that was asked for.
+
+    Raises
+    ------
+    Problem
+        When it does not apply.
+    """
+    make = _MAKERS[type(wanted)]
+    return make(session, opened, wanted)
+
+
+def carried(wanted: AnyOperation, since: Since) -> AnyOperation:
+    """The same operation with its places carried over what happened since it was made.
+
+    Raises
+    ------
+    Overlap
+        When what it is about was changed meanwhile.
+    """
+    if isinstance(wanted, TrackLevelIn | RestoreIn):
+        return wanted
+    changed: dict[str, Any] = {}
+    if hasattr(wanted, "ranges"):
+        moved = [since.carry((each.begin, each.end)) for each in wanted.ranges]
+        changed["ranges"] = [RangeField(begin=begin, end=end) for begin, end in moved]
+    if isinstance(wanted, GiveVoiceIn | AcceptIn | AdjustIn | EdgesIn):
+        changed["begin"], changed["end"] = since.carry((wanted.begin, wanted.end))
+    for name in ("at", "to"):
+        if hasattr(wanted, name):
+            changed[name] = since.carry((getattr(wanted, name),) * 2)[0]
+    return wanted.model_copy(update=changed)
+
+
+def check_words(operation: Operation, since: Sequence[Operation]) -> None:
+    """Refuse corrections of words that were corrected since.
+
+    Raises
+    ------
+    Overlap
+        When they were.
+    """
+    mine = _corrected(operation)
+    for other in since:
+        for recording, begin, end in _corrected(other):
+            if any(recording == name and begin < until and end > start for name, start, until in mine):
+                raise Overlap
+
+
+def _corrected(operation: Operation) -> list[tuple[str, Ticks, Ticks]]:
+    changes = operation.changes if isinstance(operation, Retype) else ()
+    return [
+        (change.recording, words[0].start, words[-1].end) for change in changes for words in (change.old, change.new) if words
+    ]
+
+
+def _ranges(ranges: Sequence[RangeField]) -> tuple[Range, ...]:
+    return tuple((r.begin, r.end) for r in ranges)
+
+
+MOST_SETTLED = 16
+"""With more splices at once, settling them would keep the person waiting."""
+
+
+def _strike(_session: Session, opened: Opened, wanted: StrikeIn) -> Operation:
+    strike = Strike(_ranges(wanted.ranges), wanted.why)
+    if not wanted.settle:
+        return strike
+    before, after = opened.edition, apply(opened.edition, strike)[0]
+    known = {(a.recording, a.end, b.recording, b.start) for a, b in pairwise(before.kept_runs)}
+    new = [(a, b) for a, b in pairwise(after.kept_runs) if (a.recording, a.end, b.recording, b.start) not in known]
+    if not new or len(new) > MOST_SETTLED:
+        return strike
+    settled = tuple((Meeting(a.recording, a.end, b.recording, b.start), _settled(after, a, b)) for a, b in new)
+    return Together((strike, SetSplices(settled)))
+
+
+def _settled(edition: Edition, before: Run, after: Run) -> Splice:
+    taken_out = after.start - before.end if before.recording == after.recording and after.start >= before.end else None
+    read = context().workshop.sound.read
+    join = best_join(read, before.recording, before.end, after.recording, after.start, edition.crossfade, taken_out)
+    return Splice(edition.crossfade, before=join.before, after=join.after, settled=True)
+
+
+def _insert(session: Session, _opened: Opened, wanted: InsertIn) -> Operation:
+    pieces = tuple(Piece(**piece.model_dump()) for piece in wanted.pieces)
+    for name in {piece.recording.removeprefix(ROOM_TONE) for piece in pieces} - {SILENCE}:
+        if not (session.get(Recording, name) or session.get(SessionRow, name)):
+            raise Problem("recording-gone", "What was copied belongs to a recording that is not here any more. Copy it again.")
+    return Insert(wanted.at, pieces)
+
+
+def _rest(_session: Session, opened: Opened, wanted: RestIn) -> Operation:
+    if wanted.silent:
+        return Insert(wanted.at, (Piece(SILENCE, 0, wanted.length),))
+    edition = opened.edition
+    near = [edition.pieces[i].recording for i in (edition.index_at(max(0, wanted.at - 1)),) if i < len(edition.pieces)]
+    recorded = [name.removeprefix(ROOM_TONE) for name in (*near, *edition.recordings) if name != SILENCE]
+    if not recorded:
+        raise Problem("no-room-tone", "There is no recording here whose room could be heard. Put in silence instead.")
+    start = opened.revision * TONE_STEP % (60 * RATE)
+    return Insert(wanted.at, (Piece(ROOM_TONE + recorded[0], start, start + wanted.length),))
+
+
+def splice_at(edition: Edition, at: Ticks) -> tuple[Run, Run]:
+    """What meets at the splice whose later side begins at a laid time.
+
+    Raises
+    ------
+    Problem
+        ``no-splice``.
+    """
+    runs = edition.kept_runs
+    index = next((i for i, run in enumerate(runs) if run.laid == at and i), None)
+    if index is None:
+        raise Problem("no-splice", "There is no splice here any more. Look at the page and choose it again.")
+    return runs[index - 1], runs[index]
+
+
+def _splice(_session: Session, opened: Opened, wanted: SpliceIn) -> Operation:
+    before, after = splice_at(opened.edition, wanted.at)
+    meeting = Meeting(before.recording, before.end, after.recording, after.start)
+    changes: dict[str, Any] = wanted.model_dump(include={"crossfade", "shape", "lead"}, exclude_none=True)
+    known = replace(opened.edition.by_meeting.get(meeting, Splice(opened.edition.crossfade)), settled=False)
+    return SetSplices(((meeting, replace(known, **changes) if changes else _settled(opened.edition, before, after)),))
+
+
+def _part(_session: Session, opened: Opened, wanted: PartIn) -> Operation:
+    for run in opened.edition.kept_runs:
+        place = run.start + wanted.at - run.laid
+        if run.start < place < run.end:
+            return SetSplices(((Meeting(run.recording, place, run.recording, place), Splice(0)),))
+    raise Problem("nothing-to-part", "Nothing is heard on both sides of this place. Choose one within what is kept.")
+
+
+def _adjust(_session: Session, opened: Opened, wanted: AdjustIn) -> Operation:
+    """One level for each stretch of the range that is of a recording with that track."""
+    stretches = [
+        Level(run.recording, wanted.track, run.start + begin - run.laid, run.start + end - run.laid, wanted.decibels)
+        for run in opened.edition.runs(struck=True)
+        if not is_rest(run.recording)
+        for begin, end in [(max(wanted.begin, run.laid), min(wanted.end, run.laid + run.end - run.start))]
+        if begin < end
+    ]
+    if not stretches:
+        raise Problem("no-track", "Nothing of that track is heard in the range. Select again and repeat it.")
+    return Adjust(tuple(stretches))
+
+
+def _restore(session: Session, opened: Opened, wanted: RestoreIn) -> Operation:
+    known = context().workshop.home.editions.as_it_was(session, opened.id, wanted.revision)
+    return Become(known.pieces, known.splices, known.levels, f"how it was at step {wanted.revision}")
+
+
+def _correcting(correct: Callable[[Session, Opened, Corrections, Any], None]) -> Callable[..., Operation]:
+    def make(session: Session, opened: Opened, wanted: AnyOperation) -> Operation:
+        corrections = Corrections(session, opened.edition, context().workshop.home.transcripts)
+        correct(session, opened, corrections, wanted)
+        return corrections.operation
+
+    return make
+
+
+def _retype(_session: Session, _opened: Opened, corrections: Corrections, wanted: RetypeIn) -> None:
+    for laid in _ranges(wanted.ranges):
+        corrections.retype(laid, wanted.text)
+
+
+def _give_voice(session: Session, opened: Opened, corrections: Corrections, wanted: GiveVoiceIn) -> None:
+    voice = _voice(session, opened, wanted.voice)
+    corrections.give_voice((wanted.begin, wanted.end), voice.id, onward=wanted.onward)
+
+
+def _voice(session: Session, opened: Opened, wanted: str) -> Voice:
+    """The voice with an id or a name; a name that nobody has yet makes a new one."""
+    show = session.get_one(EditionRow, opened.id).episode.show
+    known = next((voice for voice in show.voices if wanted.casefold() in (voice.id, voice.name.casefold())), None)
+    return known or new_voice(session, show.id, wanted)
+
+
+_MAKERS: dict[type, Callable[[Session, Opened, Any], Operation]] = {
+    StrikeIn: _strike,
+    PutBackIn: lambda _session, _opened, wanted: PutBack(_ranges(wanted.ranges)),
+    LiftIn: lambda _session, _opened, wanted: Lift(_ranges(wanted.ranges)),
+    MoveIn: lambda _session, _opened, wanted: Move(_ranges(wanted.ranges), wanted.to),
+    InsertIn: _insert,
+    RestIn: _rest,
+    TrimIn: lambda _session, _opened, wanted: Trim(wanted.at, wanted.before, wanted.after),
+    SlipIn: lambda _session, _opened, wanted: Slip(wanted.at, wanted.by),
+    SpliceIn: _splice,
+    PartIn: _part,
+    AdjustIn: _adjust,
+    TrackLevelIn: lambda _session, _opened, wanted: Adjust((), ((wanted.track, wanted.decibels),)),
+    RestoreIn: _restore,
+    RetypeIn: _correcting(_retype),
+    GiveVoiceIn: _correcting(_give_voice),
+    AcceptIn: _correcting(lambda _s, _o, corrections, wanted: corrections.accept((wanted.begin, wanted.end))),
+    PassageIn: _correcting(lambda _s, _o, corrections, wanted: corrections.begin_passage(wanted.at, wanted.begins)),
+    EdgesIn: _correcting(lambda _s, _o, corrections, wanted: corrections.set_edges(wanted.at, wanted.begin, wanted.end)),
+}

@@ -1,0 +1,136 @@
+"""Shows, episodes and search."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, StringConstraints
+
+from jaskel.web.schemas.common import Name, TicksField
+from jaskel.web.schemas.editions import EditionBrief
+from jaskel.web.schemas.notes import NoteOut
+from jaskel.web.schemas.recordings import RecordingOut, TakeOut
+from jaskel.web.schemas.sessions import SessionOut, VoiceOut
+from jaskel.web.schemas.texts import SpellingOut, TextOut
+from jaskel.web.schemas.work import ExportOut, JobOut
+
+
+class NewShow(BaseModel):
+    name: Name
+    about: str = ""
+
+
+class NewEpisode(BaseModel):
+    title: Name
+
+
+class ShowChange(BaseModel):
+    """What is to change of a show; what is left out stays."""
+
+    name: Name | None = None
+    about: Annotated[str | None, StringConstraints(strip_whitespace=True, max_length=2000)] = None
+    deleted: bool | None = None
+
+
+class EpisodeChange(BaseModel):
+    """What is to change of an episode; what is left out stays. What is deleted can be brought back."""
+
+    title: Name | None = None
+    folder: Annotated[str | None, StringConstraints(strip_whitespace=True, max_length=120)] = None
+    archived: bool | None = None
+    deleted: bool | None = None
+
+
+class Duplicate(BaseModel):
+    title: Name
+    template: bool = False
+
+
+class EpisodeBrief(BaseModel):
+    id: str
+    title: str
+    folder: str
+    archived: bool
+    deleted: bool
+    recordings: int
+    length: TicksField
+    state: Literal["empty", "gathered", "transcribing", "transcribed", "exported"]
+    changed: str
+
+
+class ShowOut(BaseModel):
+    id: str
+    name: str
+    about: str
+    deleted: bool
+    episodes: list[EpisodeBrief]
+
+
+class ShowsOut(BaseModel):
+    shows: list[ShowOut]
+
+
+class EpisodeOut(BaseModel):
+    id: str
+    title: str
+    show_id: str
+    show: str
+    recordings: list[RecordingOut]
+    sessions: list[SessionOut]
+    voices: list[VoiceOut]
+    texts: list[TextOut]
+    spellings: list[SpellingOut]
+    notes: list[NoteOut]
+    takes: list[TakeOut]
+    editions: list[EditionBrief]
+    jobs: list[JobOut]
+    exports: list[ExportOut]
+
+
+class SearchQuery(BaseModel):
+    words: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+    show: str = ""
+    whole: bool = False
+    voice: str = ""
+
+
+class SaidOut(BaseModel):
+    """A place where words were found, ``at`` to ``end`` in ticks of the recording."""
+
+    show: str
+    episode_id: str
+    episode: str
+    recording_id: str
+    at: TicksField
+    end: TicksField
+    before: str
+    words: str
+    after: str
+
+
+class SearchOut(BaseModel):
+    hits: list[SaidOut]
+
+
+class HitField(BaseModel):
+    """A place that was found, as :class:`SaidOut` has it."""
+
+    recording_id: str
+    at: TicksField
+    end: TicksField
+    words: str
+
+
+class RetypeHits(BaseModel):
+    """Retype words at places that a search found."""
+
+    hits: Annotated[list[HitField], Field(min_length=1, max_length=2_000)]
+    text: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=2_000)]
+
+
+class RetypedOut(BaseModel):
+    """How many places were retyped, in how many episodes; ``missed`` had changed meanwhile."""
+
+    places: int
+    episodes: int
+    missed: int

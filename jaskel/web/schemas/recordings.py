@@ -1,0 +1,159 @@
+"""Recordings, takes and what a recording host offers."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, StringConstraints, model_validator
+
+from jaskel.web.schemas.common import Name, TicksField
+
+
+class PictureOut(BaseModel):
+    codec: str
+    width: int
+    height: int
+    rate: float
+
+
+Kind = Literal["speech", "music", "still", "video"]
+
+
+class RecordingOut(BaseModel):
+    """``borrowed`` is another episode's; ``gone``: its file is not in the vault any more, or was changed there."""
+
+    id: str
+    name: str
+    kind: Kind
+    state: Literal["preparing", "cut off", "ready", "failed"]
+    trouble: str
+    size: int
+    length: TicksField
+    container: str
+    sound_codec: str
+    channels: int
+    sample_rate: int
+    picture: PictureOut | None
+    working_copy: bool
+    placed: bool
+    session: str | None
+    borrowed: bool = False
+    gone: bool = False
+    language: str
+    transcript: Literal["none", "waiting", "running", "done", "stopped", "failed"]
+    transcript_trouble: str
+    transcript_revision: int
+
+
+class UploadQuery(BaseModel):
+    """``placed`` is false for files that come together: what becomes of them is decided when all are there."""
+
+    name: Name
+    transcribe: bool = True
+    placed: bool = True
+
+
+class RecordingChange(BaseModel):
+    """What is to change of a recording; what is left out stays. ``language`` is a code of ISO 639-1.
+
+    Of another ``kind`` than speech, a recording is taken off the pages, which can be undone there.
+    """
+
+    name: Name | None = None
+    language: Annotated[str | None, StringConstraints(pattern=r"^[a-z]{2,3}$")] = None
+    kind: Kind | None = None
+
+
+class WaveQuery(BaseModel):
+    """A stretch of a recording, at most two minutes, and how many points to draw it with."""
+
+    start: TicksField
+    end: TicksField
+    points: Annotated[int, Field(ge=1, le=4000)]
+
+    @model_validator(mode="after")
+    def _short(self) -> WaveQuery:
+        if not 0 < self.end - self.start <= 120 * 48_000:
+            raise ValueError("a stretch is between one tick and two minutes long")
+        return self
+
+
+class Substitution(BaseModel):
+    """The recording that takes the place of another. With ``whole``, it need not be the same sound: cuts and words go."""
+
+    by: str
+    whole: bool = False
+
+
+class RemoveQuery(BaseModel):
+    """``from_page`` says that its words may be taken off the pages that have them."""
+
+    from_page: bool = False
+
+
+class NewTake(BaseModel):
+    """A take to be recorded; without a name it gets a number."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] = ""
+
+
+class TakePath(BaseModel):
+    take_id: str
+
+
+class ChunkPath(BaseModel):
+    take_id: str
+    number: Annotated[int, Field(ge=0)]
+
+
+class TakeOut(BaseModel):
+    """A take being recorded, or one that broke off; ``silent`` is how many seconds ago its last chunk came."""
+
+    id: str
+    name: str
+    chunks: int
+    size: int
+    silent: float
+
+
+class HostFile(BaseModel):
+    id: str
+    guest: str
+    name: str
+    size: int
+
+
+class HostTake(BaseModel):
+    id: str
+    number: int
+    files: list[HostFile]
+
+
+class HostSession(BaseModel):
+    """A finished session on a recording host: takes, and in each a file for every guest."""
+
+    id: str
+    title: str
+    recorded: str
+    takes: list[HostTake]
+
+
+class HostOut(BaseModel):
+    set: bool
+    sessions: list[HostSession]
+
+
+class FetchTake(BaseModel):
+    take: str
+    files: Annotated[list[str], Field(min_length=1, max_length=32)]
+
+
+class TellApart(BaseModel):
+    """How many voices there are; left out, as many as are found."""
+
+    count: Annotated[int | None, Field(ge=1, le=6)] = None
+
+
+class Reuse(BaseModel):
+    recording_id: str
+    transcribe: bool = True

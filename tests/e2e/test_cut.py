@@ -1,0 +1,332 @@
+"""Shaping the episode on the page, as an editor does: with mouse and keys, looking and listening."""
+
+from __future__ import annotations
+
+import json
+import urllib.request
+
+import pytest
+from conftest import DEMO
+from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver.common.by import By
+
+from .helpers import wait
+
+pytestmark = pytest.mark.e2e
+
+
+@pytest.fixture
+def cutting(person, demo):
+    person.demo = demo
+    person.episode = demo.get("/api/shows")["shows"][0]["episodes"][0]["id"]
+    person.open(f"{demo.url}/episodes/{person.episode}")
+    person.word("kettle")
+    return person
+
+
+def seconds(person) -> float:
+    minutes, rest = person.running_time().split(":")
+    return 60 * int(minutes) + float(rest)
+
+
+def head(person) -> dict:
+    edition = person.demo.get(f"/api/episodes/{person.episode}")["editions"][0]["id"]
+    return person.demo.get(f"/api/editions/{edition}")
+
+
+def order(person, *words: str) -> bool:
+    """Whether words stand on the page in this order."""
+    said = [e.text for e in person.driver.find_elements(By.CSS_SELECTOR, ".tok") if e.text.strip()]
+    return [said.index(word) for word in words] == sorted(said.index(word) for word in words)
+
+
+def sentence(person, word: str) -> None:
+    person.word(word).click()
+    person.keys("w")
+
+
+class TestWords:
+    def test_a_sentence_is_lifted_out_of_sight_and_put_back_by_its_mark(self, cutting):
+        sentence(cutting, "kettle")
+        cutting.click("Lift")
+        mark = cutting.find("Lifted: Um, did you bring the kettle in?")
+        assert not cutting.driver.find_elements(By.XPATH, "//span[contains(@class,'tok')][normalize-space()='kettle']")
+        mark.click()
+        cutting.keys("b")
+        cutting.word("kettle")
+
+    def test_a_passage_is_dragged_to_another_place_and_back_by_undo(self, cutting):
+        assert order(cutting, "Mine", "Right")
+        time_of = cutting.word("Mine").find_element(By.XPATH, "./ancestor::div[contains(@class,'grid')][1]//*[@data-passage]")
+        target = cutting.word("Welcome")
+        left = -target.size["width"] // 2 + 2
+        ActionChains(cutting.driver).click_and_hold(time_of).move_by_offset(12, 12).move_to_element_with_offset(
+            target, left, 0
+        ).pause(0.2).release().perform()
+        cutting.see("Moved “Mine is red as well.”")
+        wait(lambda: order(cutting, "Right", "Mine", "Welcome"))
+        cutting.hold(Keys.CONTROL, "z")
+        wait(lambda: order(cutting, "Mine", "Right"))
+
+    def test_copied_here_and_pasted_in_another_episode(self, cutting):
+        sentence(cutting, "kettle")
+        cutting.hold(Keys.CONTROL, "c")
+        cutting.see("Copied 0:0")
+        show = cutting.demo.get("/api/shows")["shows"][0]["id"]
+        other = cutting.demo.post(f"/api/shows/{show}/episodes", {"title": "Best of"})
+        cutting.open(f"{cutting.demo.url}/episodes/{other['id']}")
+        cutting.see("An empty page")
+        cutting.hold(Keys.CONTROL, "v")
+        cutting.word("kettle")
+        cutting.click("Gather")
+        cutting.see("pasted from another episode")
+
+    def test_cut_and_pasted_further_on_and_more_collected(self, cutting):
+        whole = seconds(cutting)
+        sentence(cutting, "kettle")
+        cutting.hold(Keys.CONTROL, "x")
+        cutting.find("Lifted: Um, did you bring the kettle in?")
+        sentence(cutting, "Mine")
+        ActionChains(cutting.driver).key_down(Keys.CONTROL).key_down(Keys.SHIFT).send_keys("c").key_up(Keys.SHIFT).key_up(
+            Keys.CONTROL
+        ).perform()
+        cutting.see("Collected")
+        cutting.word("Welcome").click()
+        cutting.hold(Keys.CONTROL, "v")
+        wait(lambda: order(cutting, "Right", "kettle", "Welcome"))
+        assert seconds(cutting) > whole
+
+    def test_everything_before_and_after_and_only_what_is_selected(self, cutting):
+        whole = seconds(cutting)
+        cutting.word("Welcome").click()
+        cutting.keys("[")
+        wait(lambda: "struck" in cutting.classes("kettle"))
+        assert "struck" not in cutting.classes("Welcome")
+        assert 16 <= whole - seconds(cutting) <= 18
+        cutting.hold(Keys.CONTROL, "z")
+        wait(lambda: "struck" not in cutting.classes("kettle"))
+        sentence(cutting, "kettle")
+        cutting.hold(Keys.SHIFT, "k")
+        wait(lambda: seconds(cutting) < 5)
+        assert "struck" not in cutting.classes("kettle")
+
+    def test_selected_by_sentence_passage_and_between_two_marks(self, cutting):
+        def picked():
+            return [
+                e.text for e in cutting.driver.find_elements(By.CSS_SELECTOR, ".tok.picked") if e.text.strip(" 0123456789.")
+            ]
+
+        sentence(cutting, "closer")
+        wait(lambda: picked() == ["Do", "you", "want", "me", "closer", "to", "it?"])
+        cutting.keys("w")
+        wait(lambda: picked()[-1] == "are.")
+        cutting.keys(Keys.ESCAPE)
+        cutting.word("red").click()
+        cutting.keys("i")
+        cutting.word("kettle").click()
+        cutting.keys("o")
+        wait(lambda: (picked()[0], picked()[-1]) == ("red", "kettle"))
+
+    def test_tried_without_changing_anything(self, cutting):
+        before = head(cutting)["revision"]
+        sentence(cutting, "kettle")
+        cutting.click("Try")
+        cutting.find("Pause")
+        wait(lambda: cutting.driver.find_elements(By.CSS_SELECTOR, ".tok.now"))
+        cutting.find("Play", 60)
+        assert head(cutting)["revision"] == before
+
+
+class TestFine:
+    @pytest.fixture
+    def fine(self, cutting):
+        cutting.word("kettle").click()
+        cutting.keys(Keys.DELETE)
+        wait(lambda: "struck" in cutting.classes("kettle"))
+        cutting.click("Fine")
+        cutting.word("kettle")
+        return cutting
+
+    def edge(self, person, label: str):
+        return wait(
+            lambda: next(iter(person.driver.find_elements(By.CSS_SELECTOR, f"[role=slider][aria-label^='{label}']")), None)
+        )
+
+    def test_an_edge_is_dragged_and_nudged_and_heard(self, fine):
+        (begin, end), *_ = head(fine)["struck"]
+        handle = self.edge(fine, "End before")
+        ActionChains(fine.driver).drag_and_drop_by_offset(handle, -60, 0).perform()
+        wait(lambda: head(fine)["struck"][0][0] < begin - 2400)
+        fine.see("Moved the edges of the splice")
+        fine.find("Pause")
+        fine.keys("k")
+        dragged = head(fine)["struck"][0][0]
+        self.edge(fine, "Beginning after").send_keys(Keys.ARROW_RIGHT)
+        wait(lambda: head(fine)["struck"][0] == [dragged, end + 480])
+        fine.hold(Keys.CONTROL, "z", "z")
+        wait(lambda: head(fine)["struck"][0] == [begin, end])
+
+    def test_sound_within_a_rest_is_struck(self, fine):
+        lines = fine.driver.find_elements(By.CSS_SELECTOR, ".fine canvas")
+        chain = ActionChains(fine.driver).move_to_element_with_offset(lines[0], -300, 0).click_and_hold()
+        chain.move_by_offset(40, 0).pause(0.1).release().perform()
+        fine.keys(Keys.DELETE)
+        wait(lambda: len(head(fine)["struck"]) == 2)
+        begin, end = head(fine)["struck"][0]
+        assert 0.05 < (end - begin) / 48_000 < 0.4
+
+    def test_the_end_of_a_word_is_put_right(self, fine):
+        def length():
+            edition = fine.demo.get(f"/api/episodes/{fine.episode}")["editions"][0]["id"]
+            page = fine.demo.get(f"/api/editions/{edition}/page")
+            return next(t["len"] for p in page["passages"] for t in p["tokens"] if t["text"] == "bring")
+
+        before = length()
+        ActionChains(fine.driver).drag_and_drop_by_offset(self.edge(fine, "End of the word bring"), -14, 0).perform()
+        wait(lambda: length() < before)
+
+    def test_closer_and_wider_by_key(self, fine):
+        many = len(fine.driver.find_elements(By.CSS_SELECTOR, ".fine .word"))
+        fine.keys("+")
+        wait(lambda: len(fine.driver.find_elements(By.CSS_SELECTOR, ".fine .word")) < many)
+
+
+class TestRestsAndSplices:
+    def test_a_rest_is_made_shorter_longer_and_put_in(self, cutting):
+        rest = cutting.word("Welcome").find_element(By.XPATH, "./preceding::span[contains(@class,'rest')][1]")
+        ActionChains(cutting.driver).double_click(rest).perform()
+        field = cutting.find("Seconds of the rest")
+        whole = head(cutting)["running_time"]
+        kept = float(field.get_attribute("value"))
+        assert kept > 2
+        for wanted in (0.5, 3.5):
+            field = cutting.find("Seconds of the rest")
+            field.send_keys(Keys.CONTROL, "a")
+            field.send_keys(str(wanted))
+            cutting.click("Set")
+            wait(lambda wanted=wanted: abs((head(cutting)["running_time"] - whole) / 48_000 - (wanted - kept)) < 0.04)
+            cutting.hold(Keys.CONTROL, "z")
+            wait(lambda: head(cutting)["running_time"] == whole)
+        cutting.word("Welcome").click()
+        cutting.hold(Keys.SHIFT, "r")
+        cutting.see("Put in a rest of 0.5 s")
+
+    def test_a_splice_is_heard_alone_and_made_otherwise(self, cutting):
+        cutting.word("kettle").click()
+        cutting.keys(Keys.DELETE)
+        cutting.see("1 of 1")
+        cutting.keys("s")
+        cutting.find("Pause")
+        places = []
+        wait(lambda: places.append(cutting.place()) or (len(places) > 3 and places[-1] < places[-2] - 0.5))
+        cutting.keys("k")
+        before = head(cutting)["running_time"]
+        field = cutting.find("Crossfade in milliseconds")
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys("80", Keys.ENTER)
+        wait(lambda: head(cutting)["running_time"] == before + 70 * 48)
+        lead = cutting.find("Sound before picture in milliseconds")
+        lead.send_keys(Keys.CONTROL, "a")
+        lead.send_keys("200", Keys.ENTER)
+        cutting.click("As it is by itself")
+        wait(lambda: head(cutting)["running_time"] == before)
+
+    def test_parted_where_one_is(self, cutting):
+        cutting.word("Welcome").click()
+        cutting.keys("y")
+        wait(lambda: "splice" in cutting.classes("Welcome"))
+
+
+class TestStaves:
+    def test_one_voice_is_muted_where_it_was_selected_on_its_stave(self, person, empty):
+        show = empty.post("/api/shows", {"name": "Ropewalk"})["id"]
+        episode = empty.post(f"/api/shows/{show}/episodes", {"title": "Two microphones"})["id"]
+        tracks = []
+        for name in ("interview-orla.ogg", "interview-teo.ogg"):
+            url = f"{empty.url}/api/episodes/{episode}/recordings?name={name}&placed=false&transcribe=false"
+            request = urllib.request.Request(url, (DEMO / name).read_bytes(), {"Content-Type": "application/octet-stream"})
+            tracks.append(json.loads(urllib.request.urlopen(request).read())["id"])
+        session = empty.post(f"/api/episodes/{episode}/sessions", {"recordings": tracks})["id"]
+        wait(lambda: empty.get(f"/api/episodes/{episode}")["sessions"][0]["state"] == "proposed", 90)
+        empty.post(f"/api/sessions/{session}/join", {})
+        person.open(f"{empty.url}/episodes/{episode}")
+        person.click("Fine")
+        line = wait(lambda: next(iter(person.driver.find_elements(By.CSS_SELECTOR, ".fine canvas")), None))
+        chain = ActionChains(person.driver).move_to_element_with_offset(line, -200, 20).click_and_hold()
+        chain.move_by_offset(150, 0).pause(0.1).release().perform()
+        person.click("Cut")
+        person.see("one voice is selected")
+        edition = empty.get(f"/api/episodes/{episode}")["editions"][0]["id"]
+        button = wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Mute']"))
+        assert len(button) == 1
+        button[0].click()
+        (level,) = wait(lambda: empty.get(f"/api/editions/{edition}")["levels"])
+        assert (level["track"], level["decibels"]) == (tracks[1], -120)
+        person.see("muted")
+
+
+class TestTheWhole:
+    def test_a_target_is_shown_against_the_running_time(self, cutting):
+        cutting.type("Target length", "4:30" + Keys.ENTER)
+        wait(lambda: "over 4:30" in cutting.find("Target").text)
+
+    def test_an_edition_is_copied_compared_and_left_again(self, cutting):
+        cutting.hold(Keys.CONTROL, "e")
+        cutting.type("Name of the new edition", "Trailer")
+        cutting.click("Copy of this one")
+        cutting.find("Edition Trailer")
+        sentence(cutting, "kettle")
+        cutting.keys(Keys.DELETE)
+        wait(lambda: "struck" in cutting.classes("kettle"))
+        cutting.hold(Keys.CONTROL, "e")
+        only = cutting.find("Only in Programme")
+        wait(lambda: "did you bring the kettle in?" in only.text)
+        cutting.click("Programme")
+        cutting.find("Edition Programme")
+        wait(lambda: "struck" not in cutting.classes("kettle"))
+
+    def test_the_history_is_read_and_gone_back_in_without_losing_what_came_after(self, cutting):
+        for text in ("kettle", "top."):
+            cutting.word(text).click()
+            cutting.keys(Keys.DELETE)
+            wait(lambda text=text: "struck" in cutting.classes(text))
+        cutting.click("History")
+        cutting.type("Your name", "Orla")
+        steps = cutting.find("Steps")
+        wait(lambda: "struck “kettle”" in steps.text)
+        steps.find_element(By.XPATH, ".//button[contains(., 'struck “kettle”')]").click()
+        cutting.type("Name of the version", "First listen" + Keys.ENTER)
+        wait(lambda: "First listen" in cutting.find("Steps").text)
+        cutting.click("Compare with now")
+        wait(lambda: "top." in cutting.find("Only in that step").text)
+        cutting.click("Go back to this")
+        wait(lambda: "struck" not in cutting.classes("top."))
+        assert "struck" in cutting.classes("kettle")
+        cutting.click("History")
+        wait(lambda: "Orla" in cutting.find("Steps").text and "struck “top.”" in cutting.find("Steps").text)
+        cutting.keys(Keys.ESCAPE)
+        cutting.hold(Keys.CONTROL, "z")
+        wait(lambda: "struck" in cutting.classes("top."))
+
+    def test_every_action_by_name_and_keys_of_ones_own(self, cutting):
+        cutting.word("kettle").click()
+        cutting.hold(Keys.CONTROL, "k")
+        cutting.type("Action", "strike what" + Keys.ENTER)
+        wait(lambda: "struck" in cutting.classes("kettle"))
+        cutting.keys("?")
+        cutting.click("Key for Put back what is selected")
+        cutting.keys("g")
+        wait(lambda: cutting.find("Key for Put back what is selected").text == "G")
+        cutting.keys(Keys.ESCAPE)
+        cutting.word("kettle").click()
+        cutting.keys("g")
+        wait(lambda: "struck" not in cutting.classes("kettle"))
+
+    def test_a_note_is_written_in_the_margin_and_rubbed_out(self, cutting):
+        cutting.word("kettle").click()
+        cutting.hold(Keys.CONTROL, "m")
+        cutting.type("Note", "Is that the tea again?")
+        cutting.click("Write it in the margin")
+        cutting.find("Note: Is that the tea again?").click()
+        cutting.click("Rub it out")
+        wait(lambda: not cutting.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Note: ']"))
