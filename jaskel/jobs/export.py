@@ -6,12 +6,14 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import cast
 
 from sqlalchemy.orm import Session
 
 from jaskel.core.captions.cues import cues, programme_words
 from jaskel.core.plan import Plan, compile_plan
 from jaskel.core.problem import Problem
+from jaskel.core.shape import PictureShape, size_in
 from jaskel.core.timebase import Ticks
 from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.workshop import Workshop
@@ -44,7 +46,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     with home.database.read() as session:
         row = session.get_one(EditionRow, job.subject)
         opened = home.editions.open(session, row.id)
-        used = opened.edition.recordings
+        used, shape = opened.edition.recordings, cast(PictureShape, row.shape)
         pictures = {name: picture for name in used if (picture := picture_of(session, name))}
         transcripts = transcripts_in(session, used, home.transcripts)
         voices = {voice.id: shown_name(voice) for voice in row.episode.show.voices}
@@ -66,7 +68,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
             case "mp3":
                 write_mp3(path, plan, workshop.sound.read, progress, tags)
             case "mp4":
-                _film(workshop, path, plan, pictures, tags, progress)
+                _film(workshop, path, plan, pictures, shape, tags, progress)
             case "srt" | "vtt":
                 write_captions(path, cues(words, plan.length), form)
             case "txt":
@@ -113,10 +115,13 @@ def picture_of(session: Session, name: str) -> Shown | None:
     return Shown(recording) if recording and recording.info["picture"] else None
 
 
-def _film(workshop: Workshop, path: Path, plan: Plan, pictures: dict[str, Shown], tags: Tags, progress: Progress) -> None:
+def _film(
+    workshop: Workshop, path: Path, plan: Plan, pictures: dict[str, Shown], shape: PictureShape, tags: Tags, progress: Progress
+) -> None:
     shown = [pictures[span.recording].info for span in plan.spans if span.recording in pictures]
     first = shown[0] if shown else None
-    frame = Frame(first.width, first.height, first.frame_rate) if first else CARD_FRAME
+    own = Frame(first.width, first.height, first.frame_rate) if first else CARD_FRAME
+    frame = own if shape == "as recorded" else Frame(*size_in(shape, own.width, own.height), own.rate, fill=True)
     card = draw_card(tags.title, tags.show, (frame.width, frame.height))
 
     def original(name: str) -> Original | None:

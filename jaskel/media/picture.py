@@ -78,13 +78,15 @@ class PictureSource:
         return frame.pts * frame.time_base
 
 
-def fitted(frame: av.VideoFrame, width: int, height: int) -> av.VideoFrame:
-    """``frame`` upright and as yuv420p of the given size, with black bars where the shapes differ."""
+def fitted(frame: av.VideoFrame, width: int, height: int, *, fill: bool = False) -> av.VideoFrame:
+    """``frame`` upright and as yuv420p of the given size; where shapes differ with black bars, or cropped to ``fill`` it."""
     turn = int(getattr(frame, "rotation", 0)) % 360
     if turn:
         frame = av.VideoFrame.from_ndarray(np.rot90(frame.to_ndarray(format="rgb24"), turn // 90).copy(), "rgb24")
     if (frame.width, frame.height, frame.format.name) == (width, height, "yuv420p"):
         return frame
+    if fill:
+        return _filling(frame, width, height)
     scale = min(Fraction(width, frame.width), Fraction(height, frame.height))
     inner = max(2, round(frame.width * scale) // 2 * 2), max(2, round(frame.height * scale) // 2 * 2)
     if inner[0] >= width - 2 and inner[1] >= height - 2:
@@ -92,6 +94,16 @@ def fitted(frame: av.VideoFrame, width: int, height: int) -> av.VideoFrame:
     canvas = np.zeros((height, width, 3), np.uint8)
     x, y = (width - inner[0]) // 2, (height - inner[1]) // 2
     canvas[y : y + inner[1], x : x + inner[0]] = frame.reformat(*inner, "rgb24").to_ndarray()
+    return av.VideoFrame.from_ndarray(canvas, "rgb24").reformat(format="yuv420p")
+
+
+def _filling(frame: av.VideoFrame, width: int, height: int) -> av.VideoFrame:
+    """The middle of ``frame``, as large as it gets in the given size."""
+    scale = max(Fraction(width, frame.width), Fraction(height, frame.height))
+    inner = max(width, round(frame.width * scale)), max(height, round(frame.height * scale))
+    x, y = (inner[0] - width) // 2, (inner[1] - height) // 2
+    canvas = np.empty((height, width, 3), np.uint8)
+    canvas[:] = frame.reformat(*inner, "rgb24").to_ndarray()[y : y + height, x : x + width]
     return av.VideoFrame.from_ndarray(canvas, "rgb24").reformat(format="yuv420p")
 
 

@@ -53,11 +53,12 @@ class Original:
 
 @dataclass(frozen=True)
 class Frame:
-    """Size in pixels and rate of the pictures of a film."""
+    """Size in pixels and rate of the pictures of a film; whether pictures of another shape fill it (cropped) or fit into it."""
 
     width: int
     height: int
     rate: Fraction
+    fill: bool = False
 
 
 def stretches(plan: Plan, read: Read, progress: Progress) -> Iterator[tuple[Ticks, np.ndarray]]:
@@ -151,7 +152,7 @@ def _pictures(
                 offsets[name] = original.offset if original else 0
             source = sources[name]
             shown = source.at(Fraction(max(0, place - offsets[name]), RATE)) if source else None
-            yield fitted(shown, frame.width, frame.height) if shown is not None else still
+            yield fitted(shown, frame.width, frame.height, fill=frame.fill) if shown is not None else still
     finally:
         for source in sources.values():
             if source:

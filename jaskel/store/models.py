@@ -223,7 +223,8 @@ class EditionRow(Base):
     """One edited version of an episode; its content is the log of operations on it.
 
     ``length`` is what is kept of it now, for lists that do not open it. ``target`` is how long it is to become, in ticks, 0 for
-    no target; ``target_kind`` says whether ``exactly``, ``at most`` or ``about`` so long.
+    no target; ``target_kind`` says whether ``exactly``, ``at most`` or ``about`` so long. ``shape`` is one of
+    :data:`jaskel.core.shape.PictureShape`.
     """
 
     __tablename__ = "editions"
@@ -233,6 +234,7 @@ class EditionRow(Base):
     crossfade: Mapped[int]
     target: Mapped[int] = mapped_column(default=0)
     target_kind: Mapped[str] = mapped_column(default="about")
+    shape: Mapped[str] = mapped_column(default="as recorded")
     length: Mapped[int] = mapped_column(default=0)
     revision: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(default=now)

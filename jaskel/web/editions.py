@@ -102,6 +102,7 @@ def make_edition(path: EpisodePath, body: NewEdition):  # type: ignore[no-untype
             source = editions.open(session, body.copy_of).edition
             ranges = joined([(r.begin, r.end) for r in body.ranges])
             pieces = tuple(piece for a, b in ranges for piece in source.cut_out(a, b)) if ranges else source.pieces
+            row.shape = session.get_one(EditionRow, body.copy_of).shape
             if pieces:
                 become = Become(tuple(merged(pieces)), source.splices, source.levels)
                 opened = editions.arrive(session, row.id, become, f"began as a copy of {_name_of(session, body.copy_of)}")
@@ -114,7 +115,7 @@ def _name_of(session: Session, edition_id: str) -> str:
 
 @api.patch("/editions/<edition_id>", responses={200: HeadOut})
 def change_edition(path: EditionPath, body: EditionChange):  # type: ignore[no-untyped-def]
-    """Rename an edition, or say how long it is to become."""
+    """Rename an edition, or say how long it is to become, or in which shape."""
     editions = context().workshop.home.editions
     with context().workshop.home.database.write() as session:
         opened = editions.open(session, path.edition_id)
@@ -122,6 +123,7 @@ def change_edition(path: EditionPath, body: EditionChange):  # type: ignore[no-u
         row.name = body.name or row.name
         row.target = row.target if body.target is None else body.target
         row.target_kind = body.target_kind or row.target_kind
+        row.shape = body.shape or row.shape
         return _changed(session, opened)
 
 
@@ -264,6 +266,7 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         tracks=[TrackLevelOut(track=track, decibels=decibels) for track, decibels in opened.edition.levels.tracks],
         target=row.target,
         target_kind=row.target_kind,
+        shape=row.shape,
         undo=entries[opened.history.undoable[-1]].summary if opened.history.undoable else None,
         redo=entries[opened.history.redoable[-1]].summary if opened.history.redoable else None,
         newest=StepOut(step=newest.step, summary=newest.summary) if newest else None,

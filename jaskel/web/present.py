@@ -8,8 +8,21 @@ from flask import Response
 from pydantic import BaseModel
 
 from jaskel.media.probe import MediaInfo
-from jaskel.store.models import BroughtText, Export, Job, Note, Recording, SessionRow, SpellingRow, Take, TrackRow, Voice
+from jaskel.store.models import (
+    BroughtText,
+    EditionRow,
+    Export,
+    Job,
+    Note,
+    Recording,
+    SessionRow,
+    SpellingRow,
+    Take,
+    TrackRow,
+    Voice,
+)
 from jaskel.store.sessions import shown_name
+from jaskel.web.schemas.editions import EditionBrief
 from jaskel.web.schemas.notes import NoteOut
 from jaskel.web.schemas.recordings import PictureOut, RecordingOut, TakeOut
 from jaskel.web.schemas.sessions import SessionOut, TrackOut, VoiceOut
@@ -117,6 +130,10 @@ def spelling_out(row: SpellingRow) -> SpellingOut:
 
 def voice_out(voice: Voice, like: str | None = None) -> VoiceOut:
     return VoiceOut(id=voice.id, name=voice.name, shown=shown_name(voice), number=voice.number, like=like)
+
+
+def edition_brief(row: EditionRow) -> EditionBrief:
+    return EditionBrief(id=row.id, name=row.name, revision=row.revision, length=row.length, shape=row.shape)  # type: ignore[arg-type]
 
 
 def job_out(job: Job) -> JobOut:

@@ -30,6 +30,7 @@ from jaskel.store.notices import post
 from jaskel.store.prints import recognised
 from jaskel.web.context import context
 from jaskel.web.present import (
+    edition_brief,
     export_out,
     job_out,
     note_out,
@@ -42,7 +43,6 @@ from jaskel.web.present import (
     voice_out,
 )
 from jaskel.web.schemas.common import EpisodePath, ShowPath
-from jaskel.web.schemas.editions import EditionBrief
 from jaskel.web.schemas.library import (
     Duplicate,
     EpisodeBrief,
@@ -243,7 +243,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         spellings=[spelling_out(row) for row in spellings],
         notes=[note_out(note) for note in session.scalars(select(Note).where(Note.episode_id == episode.id).order_by(Note.at))],
         takes=[take_out(take) for take in session.scalars(select(Take).where(Take.episode_id == episode.id))],
-        editions=[EditionBrief(id=e.id, name=e.name, revision=e.revision, length=e.length) for e in episode.editions],
+        editions=[edition_brief(edition) for edition in episode.editions],
         jobs=[job_out(job) for job in jobs],
         exports=[export_out(export) for export in exports],
     )

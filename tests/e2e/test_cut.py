@@ -9,6 +9,7 @@ import pytest
 from conftest import DEMO
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import Select
 
 from .helpers import wait
 
@@ -137,6 +138,29 @@ class TestWords:
         assert head(cutting)["revision"] == before
 
 
+class TestListening:
+    def test_wound_back_faster_and_on_again(self, cutting):
+        cutting.word("Welcome").click()
+        begun = cutting.place()
+        cutting.keys("j")
+        wait(lambda: cutting.place() < begun - 1)
+        cutting.keys("j")
+        wait(lambda: cutting.place() < begun - 4)
+        cutting.keys("l")
+        back = cutting.place()
+        wait(lambda: cutting.place() > back + 0.5)
+        cutting.keys("k")
+        cutting.find("Play")
+        assert not cutting.trouble()
+
+    def test_wound_back_to_the_beginning_it_stops(self, cutting):
+        cutting.word("Mine").click()
+        cutting.keys("j", "j", "j")
+        cutting.find("Pause")
+        cutting.find("Play")
+        assert cutting.place() < 0.5
+
+
 class TestFine:
     @pytest.fixture
     def fine(self, cutting):
@@ -166,6 +190,30 @@ class TestFine:
         wait(lambda: head(fine)["struck"][0] == [dragged, end + 480])
         fine.hold(Keys.CONTROL, "z", "z")
         wait(lambda: head(fine)["struck"][0] == [begin, end])
+
+    def test_both_edges_are_rolled_by_dragging_and_what_follows_is_slipped(self, fine):
+        wait(lambda: len(head(fine)["struck"]) == 1)
+        ((begin, end),) = head(fine)["struck"]
+        whole = head(fine)["running_time"]
+        handle = self.edge(fine, "End before")
+        ActionChains(fine.driver).key_down(Keys.ALT).drag_and_drop_by_offset(handle, -40, 0).key_up(Keys.ALT).perform()
+        wait(lambda: head(fine)["struck"][0][0] < begin - 2400)
+        rolled = head(fine)["struck"][0]
+        assert rolled[1] - rolled[0] == end - begin
+        # A splice that settled by itself reached at most 60 ms further.
+        assert abs(head(fine)["running_time"] - whole) <= 0.06 * 48_000
+        fine.hold(Keys.CONTROL, "z")
+        wait(lambda: head(fine)["struck"] == [[begin, end]])
+        fine.word("top.").click()
+        fine.click("Score")
+        fine.word("top.").click()
+        fine.keys(Keys.DELETE)
+        wait(lambda: len(head(fine)["struck"]) == 2)
+        fine.keys(Keys.SHIFT + "n")
+        whole, second = head(fine)["running_time"], head(fine)["struck"][1]
+        fine.click("What follows (slip): 40 ms")
+        wait(lambda: head(fine)["struck"] == [[begin, end + 1920], [second[0] + 1920, second[1]]])
+        assert abs(head(fine)["running_time"] - whole) <= 1920
 
     def test_sound_within_a_rest_is_struck(self, fine):
         lines = fine.driver.find_elements(By.CSS_SELECTOR, ".fine canvas")
@@ -270,6 +318,19 @@ class TestTheWhole:
     def test_a_target_is_shown_against_the_running_time(self, cutting):
         cutting.type("Target length", "4:30" + Keys.ENTER)
         wait(lambda: "over 4:30" in cutting.find("Target").text)
+
+    def test_an_edition_has_its_own_shape_of_picture(self, cutting):
+        cutting.hold(Keys.CONTROL, "e")
+        cutting.type("Name of the new edition", "Clip")
+        cutting.click("Copy of this one")
+        cutting.find("Edition Clip")
+        cutting.hold(Keys.CONTROL, "e")
+        Select(cutting.find("Picture of Clip")).select_by_visible_text("upright, 9:16")
+        cutting.keys(Keys.ESCAPE)
+        monitor = wait(lambda: cutting.find("Monitor"))
+        wait(lambda: abs(monitor.rect["width"] / monitor.rect["height"] - 9 / 16) < 0.02)
+        shapes = {each["name"]: each["shape"] for each in cutting.demo.get(f"/api/episodes/{cutting.episode}")["editions"]}
+        assert shapes == {"Programme": "as recorded", "Clip": "upright"}
 
     def test_an_edition_is_copied_compared_and_left_again(self, cutting):
         cutting.hold(Keys.CONTROL, "e")

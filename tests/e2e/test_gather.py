@@ -2,8 +2,14 @@
 
 from __future__ import annotations
 
+import urllib.request
+from io import BytesIO
+
+import numpy as np
 import pytest
-from selenium.webdriver import Keys
+import soundfile
+from conftest import RATE, truth
+from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 
 from jaskel.demo.prepare import MEDIA
@@ -22,7 +28,7 @@ def new_episode(person, empty) -> str:
     return episode["id"]
 
 
-def test_four_files_become_one_conversation(person, empty):
+def test_four_files_become_one_conversation_and_a_first_rough_cut(person, empty):
     episode = new_episode(person, empty)
     person.see("Drop files here")
     files = person.driver.find_element(By.CSS_SELECTOR, "input[type=file]")
@@ -50,7 +56,109 @@ def test_four_files_become_one_conversation(person, empty):
     person.click("Name it")
     wait(lambda: not person.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Voice Teo Marsh']"))
     person.find("Voice Teo")
+    wait(lambda: not empty.get(f"/api/episodes/{episode}")["jobs"], 240)
+    cut = RoughCut(person, empty, episode)
+    cut.everything_before("Welcome")
+    cut.false_starts()
+    cut.cough_under_a_sentence()
+    cut.remark_to_the_editor()
+    cut.everything_after_the_end()
+    wait(lambda: person.running_time() < "5:00")
+    cut.check_joins(cut.exported())
     assert not person.trouble()
+
+
+class RoughCut:
+    """What the guide's first chapter on cutting does, by mouse and keys. ``truth`` only tells where the demo's faults are."""
+
+    def __init__(self, person, running, episode: str) -> None:
+        self.person, self.running = person, running
+        self.edition = running.get(f"/api/episodes/{episode}")["editions"][0]["id"]
+        page = running.get(f"/api/editions/{self.edition}/page")
+        self.tokens = [token for passage in page["passages"] for token in passage["tokens"]]
+        known = truth("interview")
+        self.faults = known["faults"]
+        # The clock of the session is not that of the truth.
+        welcome = next(token["at"] for token in self.tokens if token["text"] == "Welcome")
+        self.shift = welcome / RATE - next(word["start"] for word in known["words"] if word["text"] == "Welcome")
+
+    def places(self, kind: str) -> list[tuple[float, float]]:
+        return [(f["start"] + self.shift, f["end"] + self.shift) for f in self.faults if f["kind"] == kind]
+
+    def head(self) -> dict:
+        return self.running.get(f"/api/editions/{self.edition}")
+
+    def word_at(self, seconds: float):
+        """The word that is said at a time, brought into view."""
+        word = next(t for t in self.tokens if t["k"] == "w" and t["at"] + t["len"] > seconds * RATE)
+        path = f".tok[data-at='{word['at']}']"
+        driver = self.person.driver
+        driver.execute_script("document.querySelector('.page').scrollTop = 0")
+        while not (found := driver.find_elements(By.CSS_SELECTOR, path)):
+            driver.execute_script("document.querySelector('.page').scrollTop += 400")
+            wait(lambda: driver.find_elements(By.CSS_SELECTOR, ".tok"))
+        driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", found[0])
+        return driver.find_element(By.CSS_SELECTOR, path)
+
+    def strike(self, start: float, end: float) -> None:
+        count = len(self.head()["struck"])
+        self.word_at(start + 0.05).click()
+        last = self.word_at(end - 0.15)
+        ActionChains(self.person.driver).key_down(Keys.SHIFT).click(last).key_up(Keys.SHIFT).perform()
+        self.person.keys(Keys.DELETE)
+        wait(lambda: len(self.head()["struck"]) == count + 1)
+
+    def everything_before(self, word: str) -> None:
+        self.person.word(word).click()
+        self.person.keys("[")
+        wait(lambda: self.head()["struck"])
+
+    def false_starts(self) -> None:
+        starts = self.places("retake")
+        self.strike(starts[0][0], starts[-1][1])
+
+    def remark_to_the_editor(self) -> None:
+        self.strike(*self.places("note to the editor")[0])
+
+    def everything_after_the_end(self) -> None:
+        count = len(self.head()["struck"])
+        self.word_at(min(start for start, _ in self.places("chatter") if start > 60) + 0.05).click()
+        self.person.keys("]")
+        wait(lambda: len(self.head()["struck"]) == count + 1)
+
+    def cough_under_a_sentence(self) -> None:
+        """It lies on one stave while the other voice speaks: there it is muted, and the words stay."""
+        ((start, end),) = self.places("cough")
+        driver = self.person.driver
+        self.word_at(start).click()
+        self.person.click("Fine")
+        self.person.click("6 s")
+        marked = "//*[contains(@class,'fine')]//*[./span[contains(@class,'now')]]/canvas"
+        line = wait(lambda: next(iter(driver.find_elements(By.XPATH, marked)), None))
+        width, left = line.rect["width"], round((start % 6 - 3) / 6 * line.rect["width"])
+        chain = ActionChains(driver).move_to_element_with_offset(line, left - 8, -25).click_and_hold()
+        chain.move_by_offset(round((end - start) / 6 * width) + 16, 0).pause(0.2).release().perform()
+        wait(lambda: driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Mute Orla']"))[0].click()
+        wait(lambda: self.head()["levels"])
+        self.person.click("Score")
+
+    def exported(self):
+        self.person.click("Export")
+        self.person.click("WAV")
+        link = wait(lambda: next(iter(self.person.driver.find_elements(By.CSS_SELECTOR, "a[download]")), None), 60)
+        with urllib.request.urlopen(link.get_attribute("href")) as file:
+            return soundfile.read(BytesIO(file.read()))[0].mean(axis=1)
+
+    def check_joins(self, sound) -> None:
+        plan = self.running.get(f"/api/editions/{self.edition}/plan?mode=edited")
+        assert len(sound) == plan["length"]
+        joins = [round(span["at"] + span["fade_in"] / 2) for span in plan["spans"][1:]]
+        assert len(joins) == 2  # the chatter is at the ends, and muting is no cut
+        step = np.quantile(np.abs(np.diff(sound)), 0.999)
+        for place in joins:
+            assert np.abs(np.diff(sound[place - 480 : place + 480])).max() < step, "a click"
+            before, after = (np.sqrt((sound[a : a + 960] ** 2).mean()) for a in (place - 960, place))
+            assert abs(20 * np.log10(before / after)) < 6, "a step in level"
 
 
 def test_what_uses_a_recording_is_shown_before_it_goes(person, demo):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import urllib.request
 from dataclasses import replace
@@ -92,6 +93,24 @@ def test_another_file_of_the_same_sound_takes_its_place(gathering, tmp_path):
     person.click("Replace")
     wait(lambda: better in on_page(empty, episode) and old not in on_page(empty, episode), 60)
     assert first in on_page(empty, episode)
+
+
+def test_a_file_that_went_missing_is_said_and_found_again(gathering, tmp_path):
+    person, empty, episode, first, _ = gathering
+    digest = hashlib.sha256((tmp_path / "a.flac").read_bytes()).hexdigest()
+    original = next(path for path in (empty.settings.data / "vault").rglob("*") if digest in path.name and path.is_file())
+    original.unlink()
+    person.driver.refresh()
+    person.click("Gather")
+    person.see("not in the vault any more")
+    # Everything else works meanwhile.
+    person.click("b.flac earlier")
+    wait(lambda: on_page(empty, episode)[-1] == first)
+    person.driver.find_element(By.CSS_SELECTOR, "input[aria-label='File of a.flac']").send_keys(str(tmp_path / "b.flac"))
+    person.see("This is not the file that")
+    person.driver.find_element(By.CSS_SELECTOR, "input[aria-label='File of a.flac']").send_keys(str(tmp_path / "a.flac"))
+    wait(lambda: original.exists())
+    person.not_see("not in the vault any more")
 
 
 def test_guests_files_come_from_the_recording_host_as_a_session(person, tmp_path):

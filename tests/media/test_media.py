@@ -20,9 +20,10 @@ from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import Strike, apply
 from jaskel.core.plan import blocks, compile_plan
 from jaskel.core.problem import Problem
+from jaskel.core.shape import size_in
 from jaskel.media.card import draw_card
 from jaskel.media.conform import conform
-from jaskel.media.picture import PictureSource, make_thumbnail, make_working_copy
+from jaskel.media.picture import PictureSource, fitted, make_thumbnail, make_working_copy
 from jaskel.media.probe import MediaInfo, probe
 from jaskel.media.render import Frame, Original, Tags, write_film, write_mp3, write_wav
 from jaskel.media.sound import Shelf, alone, mix, pcm16, wav_bytes
@@ -219,6 +220,22 @@ class TestExport:
             expected = source.at(Fraction(wanted, RATE)).to_ndarray(format="gray").mean()
             assert abs(shown[number] - expected) < 2.5, number
         source.close()
+
+    def test_an_upright_film_shows_the_middle_and_no_bars(self, tmp_path):
+        stripes = np.zeros((96, 160, 3), np.uint8)
+        stripes[:, :53], stripes[:, 53:107], stripes[:, 107:] = (255, 0, 0), (0, 200, 0), (0, 0, 255)
+        size = size_in("upright", 160, 96)
+        assert size == (96, 170)
+        shown = fitted(av.VideoFrame.from_ndarray(stripes, "rgb24"), *size, fill=True).to_ndarray(format="rgb24")
+        assert shown.shape == (170, 96, 3)
+        assert (shown[:, 4:-4].argmax(axis=2) == 1).all()
+
+    @pytest.mark.parametrize(
+        ("shape", "size"),
+        [("as recorded", (1280, 720)), ("wide", (1280, 720)), ("square", (720, 720)), ("upright", (720, 1280))],
+    )
+    def test_shapes_keep_the_shorter_side(self, shape, size):
+        assert size_in(shape, 1280, 720) == size
 
     def test_sound_alone_becomes_a_film_of_its_card(self, spoken, tmp_path):
         shelf, _ = spoken

@@ -204,6 +204,12 @@ class TestEditions:
         head = jaskel.client.patch(f"/api/editions/{edition}", json=body).json
         assert (head["name"], head["target"], head["target_kind"]) == ("Short", 15 * RATE, "at most")
 
+    def test_a_shape_that_its_copies_take_over(self, jaskel, episode, edition):
+        head = jaskel.client.patch(f"/api/editions/{edition}", json={"shape": "upright"}).json
+        assert (head["shape"], head["name"]) == ("upright", "Programme")
+        assert self.make(jaskel, episode, name="Short", copy_of=edition)["shape"] == "upright"
+        assert jaskel.client.patch(f"/api/editions/{edition}", json={"shape": "round"}).status_code == 422
+
     def test_the_last_one_stays(self, jaskel, episode, edition):
         assert jaskel.client.delete(f"/api/editions/{edition}").json["code"] == "last-edition"
         other = self.make(jaskel, episode, name="Trailer")["id"]

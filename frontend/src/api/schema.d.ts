@@ -36,7 +36,7 @@ export interface paths {
         delete: operations["editions_delete_edition_editions__edition_id__delete"];
         options?: never;
         head?: never;
-        /** Rename an edition, or say how long it is to become. */
+        /** Rename an edition, or say how long it is to become, or in which shape. */
         patch: operations["editions_change_edition_editions__edition_id__patch"];
         trace?: never;
     };
@@ -1334,6 +1334,11 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "as recorded" | "wide" | "square" | "upright";
         };
         /**
          * EditionChange
@@ -1345,6 +1350,11 @@ export interface components {
              * @default null
              */
             name: string | null;
+            /**
+             * Shape
+             * @default null
+             */
+            shape: ("as recorded" | "wide" | "square" | "upright") | null;
             /**
              * Target
              * @default null
@@ -1535,6 +1545,11 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             running_time: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "as recorded" | "wide" | "square" | "upright";
             /** Splices */
             splices: number[];
             /** Struck */

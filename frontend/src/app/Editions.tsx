@@ -5,6 +5,7 @@ import { client, got, queryClient, type Episode } from "../api/client";
 import { useChange } from "../api/queries";
 import type { SchemaComparisonOut } from "../api/schema";
 import { clock } from "../api/time";
+import { PictureShape } from "../stages/cut/PictureShape";
 import { selected } from "../page/tokens";
 import { Button, Heading } from "../ui/controls";
 import { desk } from "./desk";
@@ -39,7 +40,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
     ),
   );
   const rename = useChange(episode.id, (change: { id: string; name: string }) =>
-    got(client.PATCH("/api/editions/{edition_id}", { params: { path: { edition_id: change.id } }, body: { name: change.name, target: null, target_kind: null } })),
+    got(client.PATCH("/api/editions/{edition_id}", { params: { path: { edition_id: change.id } }, body: { name: change.name, target: null, target_kind: null, shape: null } })),
   );
   const remove = useChange(episode.id, (id: string) => got(client.DELETE("/api/editions/{edition_id}", { params: { path: { edition_id: id } } })));
   const making = (from: "nothing" | "all" | "selection") =>
@@ -67,6 +68,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
                   {edition.id === head.id && <span className="font-sans text-[11.5px] text-soft"> – open</span>}
                 </button>
                 <span className="font-mono text-[11px] text-soft">{clock(edition.length)}</span>
+                <PictureShape edition={edition.id} shape={edition.shape} label={`Picture of ${edition.name}`} />
                 <Button look="quiet" className="!px-1" aria-label={`Rename ${edition.name}`} onClick={() => setNaming(edition.id)}>
                   <Pencil size={13} />
                 </Button>

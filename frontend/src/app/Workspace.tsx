@@ -191,7 +191,7 @@ function Desk({ episode }: { episode: Episode }) {
         <Said undo={edit.undo} />
       </main>
       <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
-        <Monitor episodeId={episode.id} title={episode.title} plan={plan} sources={sources} />
+        <Monitor episodeId={episode.id} title={episode.title} plan={plan} shape={head?.shape ?? "as recorded"} sources={sources} />
         {stage === "gather" && <GatherBench episode={episode} edit={edit} page={page} />}
         {stage === "read" && <ReadBench {...{ episode, page, head, tokens, voices, edit }} reveal={show} />}
         {stage === "cut" && head && page && <CutBench {...{ head, page, tokens, edit, sources, voices, plan }} reveal={show} />}

@@ -43,6 +43,8 @@ interface Desk {
   draft: string;
   speed: number;
   playing: boolean;
+  /** How many times as fast it is played backwards; 0 while it plays forwards. */
+  backwards: number;
   waiting: boolean;
   /** Laid time. */
   playhead: number;
@@ -69,6 +71,7 @@ export const useDesk = create<Desk>((set) => ({
   draft: "",
   speed: 1,
   playing: false,
+  backwards: 0,
   waiting: false,
   playhead: 0,
   selection: null,

@@ -102,8 +102,11 @@ const findWords = () => {
 
 const slower = () => player.setSpeed(SPEEDS.findLast((each) => each < desk().speed) ?? desk().speed);
 
+const backwards = () => void player.playBackwards(Math.min(8, 2 * desk().backwards || 1));
+
 const faster = () => {
-  const { playing, speed } = desk();
+  const { playing, speed, backwards } = desk();
+  if (backwards) return void player.play();
   if (!playing) return player.toggle();
   player.setSpeed(SPEEDS.find((each) => each > speed) ?? speed);
 };
@@ -192,7 +195,8 @@ const panel = (name: Panel) => () => desk().set({ panel: name });
 
 export const ACTIONS: readonly Action[] = [
   { id: "play", keys: ["Space"], name: "Play or pause", run: () => player.toggle() },
-  { id: "back", keys: ["J"], name: "Back five seconds", run: bySeconds(-5) },
+  { id: "backwards", keys: ["J"], name: "Play backwards; again: faster", run: backwards },
+  { id: "back", keys: ["Shift+B"], name: "Back five seconds", run: bySeconds(-5) },
   { id: "pause", keys: ["K"], name: "Pause", run: () => player.pause() },
   { id: "faster", keys: ["L"], name: "Play; again: faster", run: faster },
   { id: "slower", keys: ["Shift+L"], name: "Slower", run: slower },

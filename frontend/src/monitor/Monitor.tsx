@@ -1,5 +1,6 @@
+import clsx from "clsx";
 import { useEffect, useRef } from "react";
-import type { Plan } from "../api/client";
+import type { Head, Plan } from "../api/client";
 import { RATE } from "../api/time";
 import { useDesk } from "../app/desk";
 import type { Source } from "../page/sources";
@@ -10,8 +11,12 @@ interface MonitorProps {
   episodeId: string;
   title: string;
   plan: Plan | undefined;
+  shape: Head["shape"];
   sources: ReadonlyMap<string, Source>;
 }
+
+/** The part of the monitor that an edition's picture takes. */
+const FRAMES: Record<Head["shape"], string> = { "as recorded": "w-full", wide: "w-full", square: "aspect-square", upright: "aspect-9/16" };
 
 const TOLERANCE = 0.08;
 const LEAD = 1.2;
@@ -34,7 +39,7 @@ function drive(video: HTMLVideoElement, source: string, seconds: number, running
  * The picture of what is heard. Two videos take turns: while one is shown, the other waits, already at its place, for the
  * next splice; so a jump shows no black.
  */
-export function Monitor({ episodeId, title, plan, sources }: MonitorProps) {
+export function Monitor({ episodeId, title, plan, shape, sources }: MonitorProps) {
   const one = useRef<HTMLVideoElement>(null);
   const two = useRef<HTMLVideoElement>(null);
   const card = useRef<HTMLImageElement>(null);
@@ -83,10 +88,12 @@ export function Monitor({ episodeId, title, plan, sources }: MonitorProps) {
     return () => cancelAnimationFrame(frame);
   }, [plan, sources]);
 
+  const fit = shape === "as recorded" ? "object-contain" : "object-cover";
   return (
-    <figure aria-label="Monitor" className="relative aspect-video w-full overflow-hidden rounded-md bg-[#26343c]">
-      <video ref={one} muted playsInline preload="auto" className="absolute inset-0 size-full object-contain" />
-      <video ref={two} muted playsInline preload="auto" className="absolute inset-0 size-full object-contain" />
+    <div className="grid aspect-video w-full place-items-center rounded-md bg-[#26343c]">
+    <figure aria-label="Monitor" className={clsx("relative h-full overflow-hidden rounded-md", FRAMES[shape])}>
+      <video ref={one} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
+      <video ref={two} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
       <img
         ref={card}
         src={`/api/episodes/${episodeId}/card`}
@@ -94,5 +101,6 @@ export function Monitor({ episodeId, title, plan, sources }: MonitorProps) {
         className="absolute inset-0 z-10 size-full object-cover"
       />
     </figure>
+    </div>
   );
 }

@@ -32,6 +32,7 @@ function samplesOf(file: ArrayBuffer): Sound {
 export class Player {
   private audio?: AudioContext;
   private node?: AudioWorkletNode;
+  private opening?: Promise<void>;
   private readonly sounds = new Map<string, Promise<Sound>>();
   private run = 0;
   private at = 0;
@@ -71,10 +72,10 @@ export class Player {
 
   /** Place in the programme now, in ticks; between reports it is carried on by the clock. */
   position(): number {
-    const { playing, waiting, speed } = desk();
+    const { playing, waiting, speed, backwards } = desk();
     if (!playing || waiting || !this.audio) return this.at;
     const since = Math.min(0.2, (performance.now() - this.told) / 1000);
-    return Math.min(this.plan?.length ?? 0, this.at + since * RATE * speed);
+    return Math.min(this.plan?.length ?? 0, Math.max(0, this.at + since * RATE * (backwards ? -backwards : speed)));
   }
 
   /** Play a stretch of laid time and return to where one was; over and over while that is asked for. */
@@ -124,22 +125,33 @@ export class Player {
   }
 
   async play(from?: number): Promise<void> {
+    if (!this.plan) return;
+    const at = from ?? toProgramme(this.plan, desk().playhead);
+    await this.start(at >= this.plan.length - RATE / 20 ? 0 : at, 0);
+  }
+
+  /** Play backwards from the playhead, so many times as fast. */
+  async playBackwards(times: number): Promise<void> {
+    if (!this.plan) return;
+    const at = desk().playing ? this.position() : toProgramme(this.plan, desk().playhead);
+    await this.start(at, times);
+  }
+
+  private async start(at: number, backwards: number): Promise<void> {
     const plan = this.plan;
     this.until = null;
     if (!plan || plan.length === 0) return;
     const run = ++this.run;
-    let at = from ?? toProgramme(plan, desk().playhead);
-    if (at >= plan.length - RATE / 20) at = 0;
     this.at = at;
     this.told = performance.now();
     performance.mark("play");
-    desk().set({ playing: true, waiting: true });
+    desk().set({ playing: true, waiting: true, backwards });
     await this.open();
     if (run !== this.run) return;
-    this.post({ kind: "start", run, at: Math.round(at), speed: desk().speed, length: plan.length });
+    this.post({ kind: "start", run, at: Math.round(at), speed: backwards ? -backwards : desk().speed, length: plan.length });
     this.follow();
     try {
-      await this.feed(run, at);
+      await (backwards ? this.feedBackwards(run, at) : this.feed(run, at));
     } catch (error) {
       if (run !== this.run) return;
       this.pause();
@@ -151,7 +163,7 @@ export class Player {
     this.run++;
     this.post({ kind: "stop" });
     this.settle();
-    desk().set({ playing: false, waiting: false });
+    desk().set({ playing: false, waiting: false, backwards: 0 });
     this.restore?.();
     this.restore = null;
   }
@@ -171,18 +183,22 @@ export class Player {
 
   setSpeed(speed: number) {
     desk().set({ speed });
-    this.post({ kind: "speed", speed });
+    if (!desk().backwards) this.post({ kind: "speed", speed });
   }
 
+  /** Keys may be pressed again before the audio thread is there: all wait for the same one. */
   private async open() {
-    if (!this.audio) {
-      this.audio = new AudioContext({ sampleRate: RATE, latencyHint: "interactive" });
-      await this.audio.audioWorklet.addModule(workletUrl);
-      this.node = new AudioWorkletNode(this.audio, "jaskel-player", { numberOfInputs: 0, outputChannelCount: [2] });
-      this.node.port.onmessage = (event: MessageEvent<FromPlayer>) => this.hear(event.data);
-      this.node.connect(this.audio.destination);
-    }
-    if (this.audio.state !== "running") await this.audio.resume();
+    this.opening ??= this.connect();
+    await this.opening;
+    if (this.audio?.state !== "running") await this.audio?.resume();
+  }
+
+  private async connect() {
+    this.audio = new AudioContext({ sampleRate: RATE, latencyHint: "interactive" });
+    await this.audio.audioWorklet.addModule(workletUrl);
+    this.node = new AudioWorkletNode(this.audio, "jaskel-player", { numberOfInputs: 0, outputChannelCount: [2] });
+    this.node.port.onmessage = (event: MessageEvent<FromPlayer>) => this.hear(event.data);
+    this.node.connect(this.audio.destination);
   }
 
   private post(message: ToPlayer) {
@@ -206,7 +222,7 @@ export class Player {
     if (state === "ended") {
       this.run++;
       this.settle();
-      desk().set({ playing: false, waiting: false });
+      desk().set({ playing: false, waiting: false, backwards: 0 });
     }
   }
 
@@ -240,6 +256,22 @@ export class Player {
         this.post({ kind: "block", run, at: block.at, left, right });
         next = block.until;
         while (run === this.run && next - this.at > AHEAD) await new Promise((resolve) => setTimeout(resolve, 200));
+      }
+    }
+  }
+
+  /** The same for playing backwards: block by block before the place it began at. */
+  private async feedBackwards(run: number, from: number) {
+    let first = from;
+    while (run === this.run && first > 0) {
+      const { blocks } = await this.blocksFrom(Math.max(0, first - AHEAD / 2));
+      for (const block of blocks.filter((each) => each.at < first).reverse()) {
+        if (run !== this.run) return;
+        const { left, right } = await this.sound(block.key);
+        if (run !== this.run) return;
+        this.post({ kind: "block", run, at: block.at, left, right });
+        first = block.at;
+        while (run === this.run && this.at - first > AHEAD) await new Promise((resolve) => setTimeout(resolve, 200));
       }
     }
   }

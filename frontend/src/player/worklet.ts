@@ -129,14 +129,43 @@ class Player extends AudioWorkletProcessor {
     return given;
   }
 
+  private forwards(left: Float32Array, right: Float32Array): number {
+    const count = Math.min(left.length, Math.max(0, Math.ceil(this.length - this.at)));
+    return this.speed === 1 ? this.read(Math.round(this.at), left, right, count) : this.stretched(left, right);
+  }
+
+  /** Sound backwards, as a tape is wound back: faster is also higher. */
+  private backwards(left: Float32Array, right: Float32Array): number {
+    const times = -this.speed;
+    const count = Math.min(left.length, Math.floor(this.at / times));
+    if (count === 0) {
+      this.at = 0;
+      return 0;
+    }
+    const reach = Math.round(count * times);
+    const l = new Float32Array(reach);
+    const r = new Float32Array(reach);
+    if (this.read(Math.round(this.at) - reach, l, r, reach) < reach) return 0;
+    for (let i = 0; i < count; i++) {
+      const place = reach - 1 - Math.round(i * times);
+      left[i] = l[place] ?? 0;
+      right[i] = r[place] ?? 0;
+    }
+    return count;
+  }
+
+  private isAhead(block: Block): boolean {
+    if (this.speed < 0) return block.at < this.at + 4096;
+    return block.at + block.left.length > Math.min(this.at, this.fed) - 4096;
+  }
+
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const [left, right] = outputs[0] ?? [];
     if (!left || !right || !this.playing) return true;
-    const count = Math.min(left.length, Math.max(0, Math.ceil(this.length - this.at)));
-    const given = this.speed === 1 ? this.read(Math.round(this.at), left, right, count) : this.stretched(left, right);
-    this.at = Math.min(this.length, this.at + given * this.speed);
-    this.blocks = this.blocks.filter((b) => b.at + b.left.length > Math.min(this.at, this.fed) - 4096);
-    const ended = this.at >= this.length;
+    const given = this.speed < 0 ? this.backwards(left, right) : this.forwards(left, right);
+    this.at = Math.max(0, Math.min(this.length, this.at + given * this.speed));
+    this.blocks = this.blocks.filter((b) => this.isAhead(b));
+    const ended = this.speed < 0 ? this.at <= 0 : this.at >= this.length;
     if (ended) this.playing = false;
     this.reported += left.length;
     if (ended || this.reported >= REPORT_EVERY) {

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field, StringConstraints
 
 from jaskel.core.levels import LOUDEST, MUTED
+from jaskel.core.shape import PictureShape
 from jaskel.core.splice import LONGEST_CROSSFADE, LONGEST_LEAD, Shape
 from jaskel.web.schemas.common import Mode, Name, TicksField
 from jaskel.web.schemas.texts import NewSpelling
@@ -22,6 +23,7 @@ class EditionBrief(BaseModel):
     name: str
     revision: int
     length: TicksField
+    shape: PictureShape
 
 
 class PlaceQuery(BaseModel):
@@ -257,6 +259,7 @@ class EditionChange(BaseModel):
     name: Name | None = None
     target: Annotated[int | None, Field(ge=0)] = None
     target_kind: TargetKind | None = None
+    shape: PictureShape | None = None
 
 
 class CopyIn(BaseModel):
@@ -332,6 +335,7 @@ class HeadOut(BaseModel):
     tracks: list[TrackLevelOut]
     target: TicksField
     target_kind: TargetKind
+    shape: PictureShape
     undo: str | None
     redo: str | None
     newest: StepOut | None

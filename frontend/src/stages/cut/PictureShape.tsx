@@ -1,0 +1,32 @@
+import { client, got, queryClient, type Head } from "../../api/client";
+import { keys } from "../../api/queries";
+import { desk } from "../../app/desk";
+
+const SHAPES: readonly (readonly [Head["shape"], string])[] = [
+  ["as recorded", "as recorded"],
+  ["wide", "wide, 16:9"],
+  ["square", "square, 1:1"],
+  ["upright", "upright, 9:16"],
+];
+
+/** The shape of an edition's picture; what does not fit into it is cropped to its middle. */
+export function PictureShape({ edition, shape, label }: { edition: string; shape: Head["shape"]; label: string }) {
+  const change = async (wanted: Head["shape"]) => {
+    try {
+      const params = { path: { edition_id: edition } };
+      const after = await got(client.PATCH("/api/editions/{edition_id}", { params, body: { name: null, target: null, target_kind: null, shape: wanted } }));
+      queryClient.setQueryData(keys.head(edition), after);
+    } catch (error) {
+      desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+    }
+  };
+  return (
+    <select value={shape} aria-label={label} onChange={(event) => void change(event.target.value as Head["shape"])} className="rounded-md border border-line bg-paper px-1.5 py-1">
+      {SHAPES.map(([value, name]) => (
+        <option key={value} value={value}>
+          {name}
+        </option>
+      ))}
+    </select>
+  );
+}
