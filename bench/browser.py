@@ -58,6 +58,21 @@ new MutationObserver((_, watch) => {
   requestAnimationFrame(() => (window.painted = performance.now() - pressed));
 }).observe(document.querySelector(".page"), { subtree: true, attributes: true, attributeFilter: ["class"] });
 """
+WATCH_DRAG = """
+const handle = arguments[0], line = handle.parentElement;
+window.dragged = window.settled = null;
+let moved = 0, left = 0;
+const places = () => [...line.querySelectorAll(".handle")].map((each) => each.style.left).join();
+const before = places();
+window.addEventListener("pointermove", (event) => event.buttons && (moved ||= performance.now()), { capture: true });
+window.addEventListener("pointerup", () => (left = performance.now()), { capture: true, once: true });
+new MutationObserver((_, watch) => {
+  if (moved && !left && !window.dragged) requestAnimationFrame(() => (window.dragged = performance.now() - moved));
+  if (!left || places() === before) return;
+  watch.disconnect();
+  requestAnimationFrame(() => (window.settled = performance.now() - left));
+}).observe(line, { subtree: true, childList: true, attributes: true });
+"""
 SOUND = """
 const last = (mark) => performance.getEntriesByName(mark).at(-1).startTime;
 return last("sound begins") - last("play");
@@ -101,8 +116,25 @@ def figures(folder: Path) -> Iterator[Figure]:
         paint, sound = statistics.median(painted), statistics.median(sounded)
         yield Figure("key to painted strike, median of 12", f"{paint:.0f} ms", "≤ 100 ms", paint <= 100)
         yield Figure("edit, then play: until sound, median of 12", f"{sound:.0f} ms", "≤ 300 ms", sound <= 300)
+        dragged = [_drag(browser, by) for by in (-40, 36, -44, 32, -48, 28)]
+        drawn, settled = (statistics.median(times) for times in zip(*dragged, strict=True))
+        yield Figure("Fine: a move of the mouse until drawn, median of 6", f"{drawn:.0f} ms", "≤ 100 ms", drawn <= 100)
+        yield Figure("Fine: edge let go until drawn as it is then", f"{settled:.0f} ms", "≤ 100 ms", settled <= 100)
         held = max(child.memory_info().rss for child in psutil.Process(process).children(recursive=True) if _serves(child))
         yield Figure("memory of the server afterwards", f"{held / 1e6:.0f} MB", "≤ 300 MB", held <= 300e6)
+
+
+def _drag(browser: webdriver.Chrome, by: int) -> tuple[float, float]:
+    """Drag an edge in Fine: milliseconds from a move to its mark, and from letting go to the edge at its new place."""
+    if not browser.find_elements(By.CSS_SELECTOR, ".fine"):
+        browser.find_element(By.XPATH, "//*[@role='radio'][normalize-space()='Fine']").click()
+    handle = WebDriverWait(browser, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, "[aria-label^='End before']"))[0]
+    browser.execute_script(WATCH_DRAG, handle)
+    chain = ActionChains(browser).click_and_hold(handle).pause(0.2).move_by_offset(by, 0).pause(0.5).release()
+    chain.perform()
+    drawn = WebDriverWait(browser, 10).until(lambda d: d.execute_script("return window.dragged"))
+    settled = WebDriverWait(browser, 10).until(lambda d: d.execute_script("return window.settled"))
+    return drawn, settled
 
 
 def _serves(process: psutil.Process) -> bool:

@@ -11,8 +11,8 @@ import { covered, withRange, type Ranges } from "./tokens";
 type Range = readonly [number, number];
 
 export interface Edit {
-  strike: (ranges: readonly Range[]) => void;
-  putBack: (ranges: readonly Range[]) => void;
+  strike: (ranges: readonly Range[]) => unknown;
+  putBack: (ranges: readonly Range[]) => unknown;
   undo: () => void;
   redo: () => void;
   /** Any other operation of the API; `then` follows once it is carried out. */
@@ -44,13 +44,34 @@ function proposed(show_id: string, { proposal }: Head) {
   return { also: { text: `Always write “${proposal.term}”`, run: add } };
 }
 
+const asked = (ranges: readonly Range[]) => ranges.map(([begin, end]) => ({ begin, end }));
+const unpainted = () => ({});
+
+/** What an operation changes that can be shown before the server has answered. */
+function painted({ struck, splices }: Head, operation: Operation): Partial<Head> {
+  switch (operation.kind) {
+    case "strike":
+    case "put back":
+      return { struck: operation.ranges.reduce<Ranges>((all, { begin, end }) => withRange(all, begin, end, operation.kind === "strike"), struck) as number[][] };
+    case "trim": {
+      const { at, before, after } = operation;
+      return {
+        struck: struck.map(([from = 0, to = 0]) => (to === at && from + before < to + after ? [from + before, to + after] : [from, to])),
+        splices: splices.map((each) => (each === at ? at + after : each)),
+      };
+    }
+    default:
+      return {};
+  }
+}
+
 export function useEdit(editionId: string, showId: string): Edit {
   const queries = useQueryClient();
   // One after the other: each is made on the revision the one before led to.
   const line = useRef<Promise<void>>(Promise.resolve());
 
   const carryOut = useCallback(
-    (paint: (struck: Ranges) => [number, number][] | null, send: (revision: number) => Promise<Head>, then?: (after: Head) => void) => {
+    (paint: (head: Head) => Partial<Head>, send: (revision: number) => Promise<Head>, then?: (after: Head) => void) => {
       const key = keys.head(editionId);
       const act = async () => {
         const before = queries.getQueryData<Head>(key);
@@ -67,40 +88,21 @@ export function useEdit(editionId: string, showId: string): Edit {
         }
       };
       const known = queries.getQueryData<Head>(key);
-      const painted = known && paint(known.struck);
-      if (known && painted) queries.setQueryData<Head>(key, { ...known, struck: painted });
+      if (known) queries.setQueryData<Head>(key, { ...known, ...paint(known) });
       line.current = line.current.then(act);
     },
     [editionId, showId, queries],
   );
 
   const params = { path: { edition_id: editionId } };
-  const mark = (kind: "strike" | "put back", ranges: readonly Range[]) => {
-    if (!ranges.length) return;
-    const body = ranges.map(([begin, end]) => ({ begin, end }));
-    carryOut(
-      (struck) => ranges.reduce<[number, number][]>((all, [b, e]) => withRange(all, b, e, kind === "strike"), struck as [number, number][]),
-      (revision) =>
-        got(
-          client.POST("/api/editions/{edition_id}/operations", {
-            params,
-            body: {
-              revision,
-              who: who(),
-              operation: kind === "strike" ? { kind, ranges: body, why: "by hand", settle: true } : { kind, ranges: body },
-            },
-          }),
-        ),
-    );
-  };
   const operate = (operation: Operation, then?: (after: Head) => void) =>
-    carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/operations", { params, body: { revision, operation, who: who() } })), then);
+    carryOut((head) => painted(head, operation), (revision) => got(client.POST("/api/editions/{edition_id}/operations", { params, body: { revision, operation, who: who() } })), then);
   return {
     operate,
-    strike: (ranges) => mark("strike", ranges),
-    putBack: (ranges) => mark("put back", ranges),
-    undo: () => carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/undo", { params, body: { revision, who: who() } }))),
-    redo: () => carryOut(() => null, (revision) => got(client.POST("/api/editions/{edition_id}/redo", { params, body: { revision, who: who() } }))),
+    strike: (ranges) => ranges.length && operate({ kind: "strike", ranges: asked(ranges), why: "by hand", settle: true }),
+    putBack: (ranges) => ranges.length && operate({ kind: "put back", ranges: asked(ranges) }),
+    undo: () => carryOut(unpainted, (revision) => got(client.POST("/api/editions/{edition_id}/undo", { params, body: { revision, who: who() } }))),
+    redo: () => carryOut(unpainted, (revision) => got(client.POST("/api/editions/{edition_id}/redo", { params, body: { revision, who: who() } }))),
   };
 }
 
