@@ -17,10 +17,10 @@ from jaskel.core.plan import Plan, compile_plan
 from jaskel.core.problem import Problem
 from jaskel.core.splice import Meeting, Splice
 from jaskel.core.tidy.cut import ranges_of
-from jaskel.core.tidy.fillers import FILLERS, doubled, fillers, unspoken
-from jaskel.core.tidy.finding import Finding
-from jaskel.core.tidy.rests import long_rests
-from jaskel.core.tidy.retakes import retakes
+from jaskel.core.tidy.fillers import FILLERS
+from jaskel.core.tidy.find import find
+from jaskel.core.tidy.finding import Finding, Kind
+from jaskel.core.tidy.settings import Settings, Threshold
 from jaskel.core.timebase import RATE, Ticks, clock, from_seconds, to_seconds
 from jaskel.core.transcript import Transcript, Word
 
@@ -73,7 +73,7 @@ def run(options: argparse.Namespace) -> int:
         length = conform(options.media, info, sound, Path(folder) / "peaks.bin").length
         shelf = Shelf(lambda _: alone(sound))
         words = _words(options, lambda start, end: shelf.mono_16k(NAME, start, end), length)
-        findings = find(words, shelf, length, options.fillers, rests, retaken=options.retakes)
+        findings = findings_of(words, shelf, length, options.fillers, rests, retaken=options.retakes)
         edition = cut(findings, words, shelf, length)
         plan = compile_plan(edition)
         if not plan.length:
@@ -86,14 +86,14 @@ def run(options: argparse.Namespace) -> int:
     return 0
 
 
-def _rests(text: str) -> tuple[Ticks, Ticks]:
+def _rests(text: str) -> Threshold:
     try:
         longer, becomes = (from_seconds(float(part)) for part in text.split(":"))
     except ValueError as error:
         raise Problem("rests", "--rests takes two numbers of seconds, such as 1.0:0.5.") from error
     if not 0 <= becomes <= longer:
         raise Problem("rests", "With --rests LONGER:BECOMES, rests cannot become longer than those that are shortened.")
-    return longer, becomes
+    return Threshold(longer, becomes)
 
 
 def _words(options: argparse.Namespace, sound: Sound16k, length: Ticks) -> list[Word]:
@@ -118,24 +118,23 @@ def _words(options: argparse.Namespace, sound: Sound16k, length: Ticks) -> list[
     return list(transcript_of(fitted, length).words)
 
 
-def find(
-    words: Sequence[Word], shelf: Shelf, length: Ticks, wanted: str | None, rests: tuple[Ticks, Ticks] | None, *, retaken: bool
+def findings_of(
+    words: Sequence[Word], shelf: Shelf, length: Ticks, wanted: str | None, rests: Threshold | None, *, retaken: bool
 ) -> list[Finding]:
     """What was asked for, in order of time. What lies within an attempt that goes is not listed by itself."""
-    found: list[Finding] = list(retakes(words)) if retaken else []
+    kinds: set[Kind] = set()
+    fillers, voice = FILLERS, []
     if wanted == "all":
-        found += [*fillers(words), *doubled(words), *unspoken(words, _voice(shelf, length))]
+        kinds |= {"filler", "doubled", "voice without words"}
+        voice = _voice(shelf, length)
     elif wanted:
-        chosen = {each.strip().casefold() for each in wanted.split(",") if each.strip()}
-        found += fillers(words, chosen & FILLERS if chosen <= FILLERS else chosen)
-    whole = [(each.start, each.end) for each in found if each.kind == "retake"]
-    found = [f for f in found if f.kind == "retake" or not any(a <= f.start and f.end <= b for a, b in whole)]
+        kinds.add("filler")
+        fillers = frozenset(each.strip().casefold() for each in wanted.split(",") if each.strip())
+    if retaken:
+        kinds.add("retake")
     if rests:
-        # Rests are measured between the words that stay.
-        gone = [(each.start, each.end) for each in found]
-        kept = [word for word in words if not any(a <= word.start and word.end <= b for a, b in gone)]
-        found += [rest for rest in long_rests(kept, *rests) if not any(a < rest.end and b > rest.start for a, b in gone)]
-    return sorted(found, key=lambda each: each.start)
+        kinds.add("long rest")
+    return find(words, voice, Settings(fillers=fillers, rests=rests), kinds)
 
 
 def _voice(shelf: Shelf, length: Ticks) -> list[tuple[Ticks, Ticks]]:
@@ -204,16 +203,24 @@ def _write(
         write_text(options.transcript, words, {})
 
 
+def _told(finding: Finding) -> list[tuple[Ticks, Ticks, str]]:
+    """What goes of a finding, with its words: of several takes each by itself."""
+    if not finding.takes:
+        return [(finding.start, finding.end, finding.text)]
+    return [(take.start, take.end, take.text) for number, take in enumerate(finding.takes) if number != finding.pick]
+
+
 def _report(path: Path, findings: Sequence[Finding], before: Ticks, after: Ticks) -> None:
     listed = [
         {
             "kind": each.kind,
-            "start": round(to_seconds(each.start), 4),
-            "end": round(to_seconds(each.end), 4),
-            "text": each.text,
+            "start": round(to_seconds(start), 4),
+            "end": round(to_seconds(end), 4),
+            "text": text,
             "action": each.action,
         }
         for each in findings
+        for start, end, text in _told(each)
     ]
     body = {"before": round(to_seconds(before), 4), "after": round(to_seconds(after), 4), "findings": listed}
     path.write_text(json.dumps(body, ensure_ascii=False, indent=1) + "\n", encoding="utf-8")

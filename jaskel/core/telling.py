@@ -35,6 +35,8 @@ from jaskel.core.timebase import RATE, clock
 def describe(operation: Operation, words: Callable[[Range], str]) -> str:
     """One line for the history, such as ``struck “so uh” at 3:11``; ``words`` gives the text of a laid range."""
     match operation:
+        case Strike() | Lift() if operation.why in TIDIED:
+            return _describe_tidied([operation])
         case Strike() | PutBack() | Lift() | Move():
             ranges = joined(operation.ranges)
             verb = _VERBS[operation.kind]
@@ -57,7 +59,8 @@ def describe(operation: Operation, words: Callable[[Range], str]) -> str:
         case SetLevels():
             return "changed levels"
         case Together():
-            return describe(operation.operations[0], words)
+            tidied = [each for each in operation.operations if isinstance(each, Strike | Lift) and each.why in TIDIED]
+            return _describe_tidied(tidied) if tidied else describe(operation.operations[0], words)
         case Become():
             return f"went back to {operation.what}" if operation.what else "went back"
         case Substitute():
@@ -68,6 +71,24 @@ def describe(operation: Operation, words: Callable[[Range], str]) -> str:
             return "joined recordings into a session" if operation.by else "took a recording off the page"
         case Rewrite():
             return "changed the order"
+
+
+TIDIED = {
+    "filler": ("filler", "fillers"),
+    "doubled": ("word said twice", "words said twice"),
+    "empty word": ("empty word", "empty words"),
+    "voice without words": ("sound without words", "sounds without words"),
+    "long rest": ("long rest", "long rests"),
+    "retake": ("retake", "retakes"),
+    "chatter": ("stretch of chatter", "stretches of chatter"),
+}
+"""What accepting findings took out, by the reason that is written down with it: one, and several."""
+
+
+def _describe_tidied(operations: Sequence[Strike | Lift]) -> str:
+    told = [f"{len(each.ranges)} {TIDIED[each.why][len(each.ranges) != 1]}" for each in operations]
+    verb = "shortened" if {each.why for each in operations} == {"long rest"} else "took out"
+    return f"{verb} {', '.join(told[:-1])}{' and ' if len(told) > 1 else ''}{told[-1]}"
 
 
 _VERBS = {Strike.kind: "struck", PutBack.kind: "put back", Lift.kind: "lifted", Move.kind: "moved"}

@@ -71,7 +71,7 @@ Handler = Callable[[Workshop, Job, Progress], None]
 
 def handlers() -> dict[str, Handler]:
     """What is done for each kind of job."""
-    from jaskel.jobs import bring, export, fit, prepare, remote, spell, substitute, sync, transcribe, voices
+    from jaskel.jobs import bring, export, fit, prepare, remote, settle, spell, substitute, sync, tidy, transcribe, voices
 
     return {
         "prepare": prepare.prepare,
@@ -83,6 +83,8 @@ def handlers() -> dict[str, Handler]:
         "prints": voices.listen_to_voices,
         "voices": voices.tell_apart,
         "substitute": substitute.substitute,
+        "listen": tidy.listen,
+        "settle": settle.settle,
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,
         "export": export.export_edition,

@@ -23,13 +23,14 @@ class Base(DeclarativeBase):
 
 
 class Show(Base):
-    """A series with a common look and sound."""
+    """A series with a common look and sound. ``tidy`` is what it wants tidied and how, where that is not as usual."""
 
     __tablename__ = "shows"
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
     name: Mapped[str]
     about: Mapped[str] = mapped_column(default="")
     deleted: Mapped[datetime | None]
+    tidy: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     created: Mapped[datetime] = mapped_column(default=now)
     episodes: Mapped[list[Episode]] = relationship(back_populates="show", order_by="Episode.created")
     voices: Mapped[list[Voice]] = relationship(order_by="Voice.number")
@@ -239,6 +240,28 @@ class EditionRow(Base):
     revision: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(default=now)
     episode: Mapped[Episode] = relationship(back_populates="editions")
+
+
+class Refusal(Base):
+    """A finding that somebody judged to be none, by its kind and its place in a recording or session."""
+
+    __tablename__ = "refusals"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), index=True)
+    kind: Mapped[str]
+    recording: Mapped[str]
+    start: Mapped[int]
+    end: Mapped[int]
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
+class VoiceActivity(Base):
+    """Where there is voice in a recording or session, as from-to in ticks; ``state`` says how that sounded then."""
+
+    __tablename__ = "voice_activity"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    state: Mapped[str]
+    stretches: Mapped[list[list[int]]] = mapped_column(JSON)
 
 
 class LogEntry(Base):

@@ -29,6 +29,7 @@ from jaskel.web import (
     spellings,
     takes,
     texts,
+    tidy,
     voices,
     work,
 )
@@ -44,7 +45,7 @@ log = logging.getLogger("jaskel.web")
 
 
 LIBRARY = (shows, search, recordings, remote, sessions, voices, texts, spellings, takes)
-API = (*LIBRARY, editions, history, notes, listening, work, notices)
+API = (*LIBRARY, editions, tidy, history, notes, listening, work, notices)
 
 
 def create_app(settings: Settings) -> Flask:

@@ -6,7 +6,7 @@ import hashlib
 from collections import OrderedDict, deque
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 from threading import Lock
 from typing import Any, TypeVar, cast
 
@@ -16,10 +16,14 @@ from sqlalchemy.orm import Session
 from jaskel.core.operations import Range, Strike, apply, joined
 from jaskel.core.page import Paragraph, lay_out
 from jaskel.core.plan import Block, Plan, blocks, compile_plan
+from jaskel.core.transcript import Transcript
+from jaskel.jobs.tidy import Placed, found_in, placed
 from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.editions import Opened
+from jaskel.store.models import EditionRow, Show
 from jaskel.store.sessions import sound_name, transcripts_in, words_name
+from jaskel.store.tidying import refusals_of, settings_of, sounds_as, voice_in
 
 CACHED = 24
 
@@ -96,6 +100,28 @@ class Context:
             return lay_out(opened.edition, transcripts_in(session, used, self.workshop.home.transcripts))
 
         return name, lambda: self.memory.get(("page", name), make)
+
+    def transcripts(self, session: Session, opened: Opened) -> dict[str, Transcript]:
+        """What is said in the recordings and sessions of an edition."""
+        used = opened.edition.recordings
+        key = "transcripts", words_name(session, used)
+        return self.memory.get(key, lambda: transcripts_in(session, used, self.workshop.home.transcripts))
+
+    def findings(self, session: Session, opened: Opened) -> list[Placed]:
+        """What could be tidied in an edition, as it stands there."""
+        show, refused, out = show_of(session, opened), refusals_of(session, opened.id), []
+        settings = settings_of(show)
+        for name, transcript in self.transcripts(session, opened).items():
+            heard = voice_in(session, name) is not None
+            key = "findings", words_name(session, [name]), sounds_as(session, name), heard, repr(show.tidy)
+            found = self.memory.get(key, partial(found_in, session, self.workshop, name, transcript, settings))
+            out += placed(opened.edition, name, found, refused)
+        return sorted(out, key=lambda each: each.begin)
+
+
+def show_of(session: Session, opened: Opened) -> Show:
+    """The show an edition belongs to."""
+    return session.get_one(EditionRow, opened.id).episode.show
 
 
 def context() -> Context:

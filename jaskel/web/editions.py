@@ -20,6 +20,7 @@ from jaskel.core.rebase import Overlap, Since
 from jaskel.core.splice import CROSSFADE, Meeting
 from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.queue import send
+from jaskel.jobs.settle import start_settling, unsettled
 from jaskel.jobs.spell import spellings_of
 from jaskel.jobs.voices import start_prints
 from jaskel.store.editions import Opened
@@ -48,6 +49,8 @@ from jaskel.web.schemas.editions import (
     SpliceOut,
     SpliceQuery,
     StepOut,
+    StrikeIn,
+    TidyIn,
     TokenOut,
     TrackLevelOut,
 )
@@ -197,6 +200,8 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
         _, lay_out = context().layout(session, opened)
         performed = editions.perform(session, opened.id, opened.revision, operation, lambda r: _words(lay_out(), r), body.who)
         response, jobs = _changed(session, performed), _follow(session, operation)
+        if isinstance(wanted, StrikeIn | TidyIn) and len(unsettled(performed.edition)) > 0:
+            jobs += filter(None, [start_settling(session, opened.id)])
     for job in jobs:
         send(context().workshop.home, job)
     return response

@@ -32,12 +32,14 @@ from jaskel.core.problem import Problem
 from jaskel.core.rebase import Overlap, Since
 from jaskel.core.splice import Meeting, Splice
 from jaskel.core.timebase import RATE, Ticks
-from jaskel.media.joins import best_join
+from jaskel.jobs.settle import settled, unsettled
+from jaskel.jobs.tidy import accepting
 from jaskel.store.corrections import Corrections
 from jaskel.store.editions import Opened
 from jaskel.store.models import EditionRow, Recording, SessionRow, Voice
 from jaskel.store.sessions import new_voice
-from jaskel.web.context import context
+from jaskel.store.tidying import settings_of
+from jaskel.web.context import context, show_of
 from jaskel.web.schemas.editions import (
     AcceptIn,
     AdjustIn,
@@ -57,6 +59,7 @@ from jaskel.web.schemas.editions import (
     SlipIn,
     SpliceIn,
     StrikeIn,
+    TidyIn,
     TrackLevelIn,
     TrimIn,
 )
@@ -85,7 +88,7 @@ def carried(wanted: AnyOperation, since: Since) -> AnyOperation:
     Overlap
         When what it is about was changed meanwhile.
     """
-    if isinstance(wanted, TrackLevelIn | RestoreIn):
+    if isinstance(wanted, TrackLevelIn | RestoreIn | TidyIn):
         return wanted
     changed: dict[str, Any] = {}
     if hasattr(wanted, "ranges"):
@@ -126,7 +129,7 @@ def _ranges(ranges: Sequence[RangeField]) -> tuple[Range, ...]:
 
 
 MOST_SETTLED = 16
-"""With more splices at once, settling them would keep the person waiting."""
+"""With more splices at once, settling them would keep the person waiting: a job does it then."""
 
 
 def _strike(_session: Session, opened: Opened, wanted: StrikeIn) -> Operation:
@@ -134,19 +137,22 @@ def _strike(_session: Session, opened: Opened, wanted: StrikeIn) -> Operation:
     if not wanted.settle:
         return strike
     before, after = opened.edition, apply(opened.edition, strike)[0]
-    known = {(a.recording, a.end, b.recording, b.start) for a, b in pairwise(before.kept_runs)}
-    new = [(a, b) for a, b in pairwise(after.kept_runs) if (a.recording, a.end, b.recording, b.start) not in known]
+    known = {Meeting(a.recording, a.end, b.recording, b.start) for a, b in pairwise(before.kept_runs)}
+    new = [each for each in unsettled(after) if each[0] not in known]
     if not new or len(new) > MOST_SETTLED:
         return strike
-    settled = tuple((Meeting(a.recording, a.end, b.recording, b.start), _settled(after, a, b)) for a, b in new)
-    return Together((strike, SetSplices(settled)))
+    made = tuple((meeting, settled(context().workshop, after, a, b)) for meeting, a, b in new)
+    return Together((strike, SetSplices(made)))
 
 
-def _settled(edition: Edition, before: Run, after: Run) -> Splice:
-    taken_out = after.start - before.end if before.recording == after.recording and after.start >= before.end else None
-    read = context().workshop.sound.read
-    join = best_join(read, before.recording, before.end, after.recording, after.start, edition.crossfade, taken_out)
-    return Splice(edition.crossfade, before=join.before, after=join.after, settled=True)
+def _tidy(session: Session, opened: Opened, wanted: TidyIn) -> Operation:
+    by_id = {each.id: each for each in context().findings(session, opened)}
+    chosen = [(found, each.pick) for each in wanted.findings if (found := by_id.get(each.id)) and found.state != "accepted"]
+    if not chosen:
+        raise Problem("no-finding", "That is not found any more: its words were changed meanwhile. Look at it again.")
+    picked = [(found, found.pick if pick is None else min(pick, len(found.finding.takes) - 1)) for found, pick in chosen]
+    words = {name: each.words for name, each in context().transcripts(session, opened).items()}
+    return accepting(opened.edition, picked, words, settings_of(show_of(session, opened)))
 
 
 def _insert(session: Session, _opened: Opened, wanted: InsertIn) -> Operation:
@@ -189,7 +195,9 @@ def _splice(_session: Session, opened: Opened, wanted: SpliceIn) -> Operation:
     meeting = Meeting(before.recording, before.end, after.recording, after.start)
     changes: dict[str, Any] = wanted.model_dump(include={"crossfade", "shape", "lead"}, exclude_none=True)
     known = replace(opened.edition.by_meeting.get(meeting, Splice(opened.edition.crossfade)), settled=False)
-    return SetSplices(((meeting, replace(known, **changes) if changes else _settled(opened.edition, before, after)),))
+    return SetSplices(
+        ((meeting, replace(known, **changes) if changes else settled(context().workshop, opened.edition, before, after)),)
+    )
 
 
 def _part(_session: Session, opened: Opened, wanted: PartIn) -> Operation:
@@ -247,6 +255,7 @@ def _voice(session: Session, opened: Opened, wanted: str) -> Voice:
 
 _MAKERS: dict[type, Callable[[Session, Opened, Any], Operation]] = {
     StrikeIn: _strike,
+    TidyIn: _tidy,
     PutBackIn: lambda _session, _opened, wanted: PutBack(_ranges(wanted.ranges)),
     LiftIn: lambda _session, _opened, wanted: Lift(_ranges(wanted.ranges)),
     MoveIn: lambda _session, _opened, wanted: Move(_ranges(wanted.ranges), wanted.to),

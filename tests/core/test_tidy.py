@@ -8,14 +8,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jaskel.core.tidy.chatter import chatter
 from jaskel.core.tidy.cut import RING, ranges_of
+from jaskel.core.tidy.empty import empty_words
 from jaskel.core.tidy.fillers import doubled, fillers, unspoken
-from jaskel.core.tidy.finding import Finding
+from jaskel.core.tidy.find import find
+from jaskel.core.tidy.finding import Finding, phrases_of
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
+from jaskel.core.tidy.settings import RHYTHMS, STEADY, Settings, Threshold, rhythm_of, thresholds
 from jaskel.core.transcript import Word
 
 S = 48_000
+SAID = ["the", "tide", "comes,", "in.", "and", "um", "like", "so", "you", "know", "sorry", "again", "…"]
 
 
 def spoken(text: str, voice: str = "a") -> list[Word]:
@@ -103,16 +108,146 @@ class TestFillers:
         assert (found.start, found.end) == (2 * S, 2 * S + S // 3)
 
 
+class TestEmptyWords:
+    @pytest.mark.parametrize(
+        ("text", "empty"),
+        [
+            ("It was, like, twenty feet long", ["like,"]),
+            ("It leaks, you know, all winter", ["you know,"]),
+            ("I mean, nobody asked for it", ["I mean,"]),
+            ("So, we took her out", ["So,"]),
+            ("She is sort of … leaning over", ["sort of"]),
+            ("That is the keel, right?", ["right?"]),
+        ],
+    )
+    def test_those_that_are_set_off(self, text, empty):
+        assert [f.text for f in empty_words(spoken(text))] == empty
+
+    @pytest.mark.parametrize(
+        "text",
+        [
+            "It looks like rain", "What is it like?", "I would like … a cup of tea", "Boats like this one leak",
+            "Do you know, he asked, where she lies", "You know the harbour better than I do", "As you know, she leaks",
+            "I know what you mean", "I mean the other boat", "A kind of varnish, dark and thick", "What sort of boat is she?",
+            "It leaked so much that we gave up", "So far, nobody has seen it", "Turn right at the pier. All right?",
+            "Right. Let us begin",
+        ],
+    )  # fmt: skip
+    def test_those_that_are_meant_stay(self, text):
+        assert list(empty_words(spoken(text))) == []
+
+
+class TestChatter:
+    def test_before_the_beginning_after_the_end_and_a_remark(self):
+        words = spoken(
+            "Are we recording? … … Yes, from the top. … … Welcome to the harbour. It is early. "
+            "Note for the edit, leave the gulls out. The tide is low. Goodbye. … … That is it. Was that all right? I think so."
+        )
+        found = list(chatter(words))
+        assert [f.text for f in found] == [
+            "Are we recording? Yes, from the top.", "Note for the edit, leave the gulls out.",
+            "That is it. Was that all right? I think so.",
+        ]  # fmt: skip
+        assert found[1].end == next(word.start for word in words if word.text == "The")
+
+    @pytest.mark.parametrize(
+        "text",
+        [
+            "Welcome to the harbour. It is early. And that is it.",
+            "Nobody said welcome to me. I went in. It was dark.",
+            "In this episode we row. That's all right with me. We edit nothing.",
+        ],
+    )
+    def test_an_episode_without_any_is_left_alone(self, text):
+        assert list(chatter(spoken(text))) == []
+
+    def test_the_words_of_the_show_count(self):
+        words = spoken("The tide is low. Bosun, mark it. The boat floats.")
+        assert [f.text for f in chatter(words, phrases_of("bosun"))] == ["Bosun, mark it."]
+
+
+class TestTogether:
+    def test_takes_are_grouped_with_what_speaks_for_them(self):
+        words = spoken("The tide, … the tide, um, the tide comes in at four. Then it goes out again.")
+        (group,) = (f for f in find(words) if f.kind == "retake")
+        assert [take.text for take in group.takes] == ["The tide,", "the tide, um,", "the tide comes in at four."]
+        assert (group.pick, group.takes[2].why, group.takes[1].why) == (2, ("complete", "fluent", "last"), ())
+        assert group.gone() == tuple((take.start, take.end) for take in group.takes[:2])
+        assert group.gone(0) == tuple((take.start, take.end) for take in group.takes[1:])
+
+    def test_what_lies_within_something_larger_is_not_listed_by_itself(self):
+        words = spoken("Thank you for, um, thank you for coming")
+        assert [f.kind for f in find(words)] == ["retake"]
+
+    def test_the_loudest_take_is_told(self):
+        words = spoken("The tide, … the tide comes in at four.")
+        (group,) = (f for f in find(words, loudness=lambda start, _: 1.0 if start == 0 else 0.5) if f.kind == "retake")
+        assert "loudest" in group.takes[0].why
+        assert "loudest" not in group.takes[1].why
+
+    def test_nothing_is_found_where_nothing_is_transcribed(self):
+        assert find([], [(0, S)]) == []
+
+    @given(st.lists(st.sampled_from(SAID), max_size=60))
+    def test_findings_lie_in_order_and_take_out_no_word_beside_them(self, texts):
+        words = spoken(" ".join(texts))
+        found = find(words)
+        assert [f.start for f in found] == sorted(f.start for f in found)
+        gone = ranges_of(found, words)
+        assert all(a[1] < b[0] for a, b in pairwise(gone))
+        listed = [part for finding in found for part in finding.gone()]
+        for word in words:
+            if not any(a < word.end and b > word.start for a, b in listed):
+                assert not any(a < word.end and b > word.start for a, b in gone), word
+
+
+class TestRhythm:
+    def test_thresholds_come_from_the_speakers_own_rests(self):
+        slow = [Word("a", 2 * i * S, 2 * i * S + S, 1.0, "slow") for i in range(12)]
+        quick = [Word("b", 30 * S + i * S, 30 * S + i * S + S * 8 // 10, 1.0, "quick") for i in range(12)]
+        limits = thresholds([*slow, *quick], Settings(rhythm=STEADY))
+        assert rhythm_of([*slow, *quick])["slow"] == S
+        assert limits["slow"].longer > 4 * limits["quick"].longer
+        assert all(limit.becomes < limit.longer for limit in limits.values())
+
+    def test_brisk_shortens_more_than_calm(self):
+        words = [Word("a", i * S * 3 // 2, i * S * 3 // 2 + S, 1.0, "v") for i in range(12)]
+        longer = [thresholds(words, Settings(rhythm=rhythm))["v"].longer for rhythm in range(len(RHYTHMS))]
+        assert longer == sorted(longer, reverse=True)
+
+    def test_what_was_set_by_hand_leads_and_a_voice_before_all(self):
+        own = Settings(rests=Threshold(S, S // 2), voices={"b": Threshold(2 * S, S)})
+        words = [Word("a", 0, S, 1.0, "a"), Word("b", 2 * S, 3 * S, 1.0, "b")]
+        limits = thresholds(words, own)
+        assert (limits["a"], limits["b"], limits[None]) == (Threshold(S, S // 2), Threshold(2 * S, S), Threshold(S, S // 2))
+
+
 class TestRests:
     def test_only_longer_ones_and_their_middle(self):
         words = [Word("a", 0, S), Word("b", 3 * S, 4 * S), Word("c", 4 * S + S // 2, 5 * S)]
-        (found,) = long_rests(words, S, S // 2)
+        (found,) = long_rests(words, {None: Threshold(S, S // 2)})
         assert (found.start, found.end, found.action) == (S + S // 4, 3 * S - S // 4, "shorten")
+
+    def test_before_an_answer_it_may_stay(self):
+        words = [Word("Why?", 0, S, 1.0, "a"), Word("Because.", 3 * S, 4 * S, 1.0, "b"), Word("Oh.", 7 * S, 8 * S, 1.0, "a")]
+        limits = {None: Threshold(S, S // 2)}
+        assert len(list(long_rests(words, limits))) == 2
+        assert [f.start for f in long_rests(words, limits, keep_answers=True)] == [4 * S + S // 4]
 
     def test_what_goes_with_a_hesitation_is_the_shorter_rest(self):
         words = [Word("so", 0, S), Word("um", S + S // 5, 2 * S), Word("we", 3 * S, 4 * S)]
         (um,) = fillers(words)
         assert ranges_of([um], words) == ((S + RING, 2 * S),)
+
+    def test_between_sentences_a_rest_of_the_speakers_size_stays(self):
+        slow = [Word("a", i * 2 * S, i * 2 * S + S) for i in range(12)]
+        words = [
+            *slow[:-1],
+            Word("end.", 22 * S, 23 * S),
+            Word("um", 23 * S + S // 2, 24 * S),
+            Word("we", 24 * S + S // 2, 25 * S),
+        ]
+        assert ranges_of(list(fillers(words)), words) == ((um.start, um.end),)
 
     def test_what_lies_side_by_side_goes_as_one(self):
         found = [Finding("retake", 0, S, ""), Finding("long rest", S, 2 * S, "", 100)]

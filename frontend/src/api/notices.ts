@@ -37,10 +37,15 @@ export function useNotices(episodeId: string) {
       refresh(["head"]);
     });
     heard("export", episode);
+    heard("findings", () => {
+      refresh(["findings"]);
+      refresh(["tidy"]);
+    });
     heard("transcript", () => {
       window.clearTimeout(words);
       words = window.setTimeout(() => {
         refresh(["head"]);
+        refresh(["findings"]);
         episode();
       }, 150);
     });

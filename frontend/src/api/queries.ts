@@ -8,6 +8,7 @@ export const keys = {
   head: (id: string) => ["head", id] as const,
   page: (id: string, layout: string) => ["page", id, layout] as const,
   plan: (id: string, mode: string, revision: number) => ["plan", id, mode, revision] as const,
+  findings: (id: string, revision: number) => ["findings", id, revision] as const,
   peaks: (id: string) => ["peaks", id] as const,
 };
 

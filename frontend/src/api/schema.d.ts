@@ -91,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that could be tidied in an edition, judged or not, in reading order. */
+        get: operations["tidy_get_findings_editions__edition_id__findings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/history": {
         parameters: {
             query?: never;
@@ -102,6 +119,23 @@ export interface paths {
         get: operations["history_history_editions__edition_id__history_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Listen for voice where the transcript has no words, in the background. */
+        post: operations["tidy_listen_editions__edition_id__listen_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -207,6 +241,23 @@ export interface paths {
         put?: never;
         /** Do again what was taken back last. */
         post: operations["editions_redo_editions__edition_id__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/refusals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Refuse findings, or open them again. What was refused stays so when it is found again. */
+        post: operations["tidy_refuse_editions__edition_id__refusals_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -971,6 +1022,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shows/{show_id}/tidy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a show wants tidied, and how. */
+        get: operations["tidy_get_settings_shows__show_id__tidy_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change what a show wants tidied. Nothing is cut by that: only what is found changes. */
+        patch: operations["tidy_change_settings_shows__show_id__tidy_patch"];
+        trace?: never;
+    };
     "/api/spellings/{spelling_id}": {
         parameters: {
             query?: never;
@@ -1187,6 +1256,26 @@ export interface components {
             text: string;
             /** Voice */
             voice: string | null;
+        };
+        /**
+         * AttemptOut
+         * @description An attempt at a sentence, in laid time.
+         */
+        AttemptOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string[];
         };
         /** BesidesOut */
         BesidesOut: {
@@ -1483,6 +1572,63 @@ export interface components {
             take: string;
         };
         /**
+         * FindingOut
+         * @description What could be tidied, from-to in laid time. ``goes`` is how much of the running time it takes.
+         */
+        FindingOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * Goes
+             * @description Ticks, 48,000 to the second
+             */
+            goes: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter";
+            /** Pick */
+            pick: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "accepted" | "refused";
+            /** Takes */
+            takes: components["schemas"]["AttemptOut"][];
+            /** Text */
+            text: string;
+            /** Voice */
+            voice: string | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * FindingsOut
+         * @description Everything found in an edition. ``unheard``: recordings where nobody has listened for voice without words yet.
+         */
+        FindingsOut: {
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Revision */
+            revision: number;
+            /** Thresholds */
+            thresholds: components["schemas"]["ThresholdOut"][];
+            /** Unheard */
+            unheard: string[];
+        };
+        /**
          * GiveVoiceIn
          * @description Say whose words these are: an id, or the name of a voice that may be new. ``onward`` goes on to the end.
          */
@@ -1686,6 +1832,19 @@ export interface components {
             trouble: string;
         };
         /**
+         * JudgedField
+         * @description A finding to be accepted, with the take that is to stay; the proposed one where nothing is said.
+         */
+        JudgedField: {
+            /** Id */
+            id: string;
+            /**
+             * Pick
+             * @default null
+             */
+            pick: number | null;
+        };
+        /**
          * LevelOut
          * @description A stretch of a track, from-to in ticks of the recording or session it is part of.
          */
@@ -1887,7 +2046,7 @@ export interface components {
          */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["StrikeIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["LiftIn"] | components["schemas"]["MoveIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["EdgesIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"];
+            operation: components["schemas"]["StrikeIn"] | components["schemas"]["TidyIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["LiftIn"] | components["schemas"]["MoveIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["EdgesIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"];
             /** Revision */
             revision: number;
             /**
@@ -2173,6 +2332,19 @@ export interface components {
             trouble: string;
             /** Working Copy */
             working_copy: boolean;
+        };
+        /**
+         * RefusalsIn
+         * @description Say that findings are none, or open them again.
+         */
+        RefusalsIn: {
+            /** Findings */
+            findings: string[];
+            /**
+             * Refused
+             * @default true
+             */
+            refused: boolean;
         };
         /**
          * RestIn
@@ -2608,6 +2780,129 @@ export interface components {
             words: number;
         };
         /**
+         * ThresholdIn
+         * @description Rests longer than this become so long, in ticks.
+         */
+        ThresholdIn: {
+            /** Becomes */
+            becomes: number;
+            /** Longer */
+            longer: number;
+        };
+        /**
+         * ThresholdOut
+         * @description Rests longer than this become so long, for a voice; null for any other.
+         */
+        ThresholdOut: {
+            /**
+             * Becomes
+             * @description Ticks, 48,000 to the second
+             */
+            becomes: number;
+            /**
+             * Longer
+             * @description Ticks, 48,000 to the second
+             */
+            longer: number;
+            /**
+             * Median
+             * @description Ticks, 48,000 to the second
+             */
+            median: number;
+            /** Voice */
+            voice: string | null;
+        };
+        /**
+         * TidyChange
+         * @description What is to change; what is left out stays. ``own_rests`` false goes back to the rhythm for all voices.
+         */
+        TidyChange: {
+            /**
+             * Actions
+             * @default null
+             */
+            actions: {
+                [key: string]: "strike" | "lift" | "shorten" | "short rest";
+            } | null;
+            /**
+             * Cues
+             * @default null
+             */
+            cues: string[] | null;
+            /**
+             * Fillers
+             * @default null
+             */
+            fillers: string[] | null;
+            /**
+             * Keep Answers
+             * @default null
+             */
+            keep_answers: boolean | null;
+            /**
+             * Own Rests
+             * @default true
+             */
+            own_rests: boolean;
+            /**
+             * Remarks
+             * @default null
+             */
+            remarks: string[] | null;
+            /** @default null */
+            rests: components["schemas"]["ThresholdIn"] | null;
+            /**
+             * Rhythm
+             * @default null
+             */
+            rhythm: number | null;
+            /**
+             * Voices
+             * @default null
+             */
+            voices: {
+                [key: string]: components["schemas"]["ThresholdIn"];
+            } | null;
+        };
+        /**
+         * TidyIn
+         * @description Accept findings, all as one step.
+         */
+        TidyIn: {
+            /** Findings */
+            findings: components["schemas"]["JudgedField"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tidy";
+        };
+        /**
+         * TidySettings
+         * @description What a show wants tidied, and how. ``rests`` leads instead of the rhythm, ``voices`` instead of both.
+         */
+        TidySettings: {
+            /** Actions */
+            actions: {
+                [key: string]: "strike" | "lift" | "shorten" | "short rest";
+            };
+            /** Cues */
+            cues: string[];
+            /** Fillers */
+            fillers: string[];
+            /** Keep Answers */
+            keep_answers: boolean;
+            /** Remarks */
+            remarks: string[];
+            rests: components["schemas"]["ThresholdIn"] | null;
+            /** Rhythm */
+            rhythm: number;
+            /** Voices */
+            voices: {
+                [key: string]: components["schemas"]["ThresholdIn"];
+            };
+        };
+        /**
          * TokenOut
          * @description A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording.
          *
@@ -2765,6 +3060,7 @@ export interface components {
 export type SchemaAcceptIn = components['schemas']['AcceptIn'];
 export type SchemaAdjustIn = components['schemas']['AdjustIn'];
 export type SchemaAsideOut = components['schemas']['AsideOut'];
+export type SchemaAttemptOut = components['schemas']['AttemptOut'];
 export type SchemaBesidesOut = components['schemas']['BesidesOut'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
@@ -2781,6 +3077,8 @@ export type SchemaEpisodeChange = components['schemas']['EpisodeChange'];
 export type SchemaEpisodeOut = components['schemas']['EpisodeOut'];
 export type SchemaExportOut = components['schemas']['ExportOut'];
 export type SchemaFetchTake = components['schemas']['FetchTake'];
+export type SchemaFindingOut = components['schemas']['FindingOut'];
+export type SchemaFindingsOut = components['schemas']['FindingsOut'];
 export type SchemaGiveVoiceIn = components['schemas']['GiveVoiceIn'];
 export type SchemaHeadOut = components['schemas']['HeadOut'];
 export type SchemaHistoryOut = components['schemas']['HistoryOut'];
@@ -2791,6 +3089,7 @@ export type SchemaHostSession = components['schemas']['HostSession'];
 export type SchemaHostTake = components['schemas']['HostTake'];
 export type SchemaInsertIn = components['schemas']['InsertIn'];
 export type SchemaJobOut = components['schemas']['JobOut'];
+export type SchemaJudgedField = components['schemas']['JudgedField'];
 export type SchemaLevelOut = components['schemas']['LevelOut'];
 export type SchemaLiftIn = components['schemas']['LiftIn'];
 export type SchemaLogOut = components['schemas']['LogOut'];
@@ -2822,6 +3121,7 @@ export type SchemaPutBackIn = components['schemas']['PutBackIn'];
 export type SchemaRangeField = components['schemas']['RangeField'];
 export type SchemaRecordingChange = components['schemas']['RecordingChange'];
 export type SchemaRecordingOut = components['schemas']['RecordingOut'];
+export type SchemaRefusalsIn = components['schemas']['RefusalsIn'];
 export type SchemaRestIn = components['schemas']['RestIn'];
 export type SchemaRestoreIn = components['schemas']['RestoreIn'];
 export type SchemaRetypeHits = components['schemas']['RetypeHits'];
@@ -2847,6 +3147,11 @@ export type SchemaTakeOut = components['schemas']['TakeOut'];
 export type SchemaTakeText = components['schemas']['TakeText'];
 export type SchemaTellApart = components['schemas']['TellApart'];
 export type SchemaTextOut = components['schemas']['TextOut'];
+export type SchemaThresholdIn = components['schemas']['ThresholdIn'];
+export type SchemaThresholdOut = components['schemas']['ThresholdOut'];
+export type SchemaTidyChange = components['schemas']['TidyChange'];
+export type SchemaTidyIn = components['schemas']['TidyIn'];
+export type SchemaTidySettings = components['schemas']['TidySettings'];
 export type SchemaTokenOut = components['schemas']['TokenOut'];
 export type SchemaTrackChange = components['schemas']['TrackChange'];
 export type SchemaTrackLevelIn = components['schemas']['TrackLevelIn'];
@@ -3092,6 +3397,37 @@ export interface operations {
             };
         };
     };
+    tidy_get_findings_editions__edition_id__findings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
     history_history_editions__edition_id__history_get: {
         parameters: {
             query?: {
@@ -3112,6 +3448,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    tidy_listen_editions__edition_id__listen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3318,6 +3685,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HeadOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    tidy_refuse_editions__edition_id__refusals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefusalsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4824,6 +5226,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpellingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    tidy_get_settings_shows__show_id__tidy_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TidySettings"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    tidy_change_settings_shows__show_id__tidy_patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TidyChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TidySettings"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -7,6 +7,8 @@ import { desk, useDesk } from "./desk";
 import { Editions } from "./Editions";
 import { HistoryList } from "./HistoryList";
 import { NewNote } from "../page/Notes";
+import { accept, known, useJudging } from "../stages/tidy/judging";
+import { TakesSideBySide } from "../stages/tidy/TidyBench";
 import { ACTIONS, changeKeys, changedKeys, keysFor, keysOf, shown, type Action, type Scene } from "./shortcuts";
 
 const close = () => desk().set({ panel: null });
@@ -41,9 +43,27 @@ export function Panels({ episode, scene }: { episode: Episode; scene: Scene }) {
           <NewNote episode={episode} scene={scene} />
         </Panel>
       );
+    case "takes":
+      return <TakesPanel scene={scene} />;
     default:
       return null;
   }
+}
+
+/** The takes of the finding that is looked at. */
+function TakesPanel({ scene }: { scene: Scene }) {
+  const current = useJudging((state) => state.current);
+  const finding = known(scene.head.id, scene.head.revision).find((each) => each.id === current);
+  if (!finding?.takes.length) return null;
+  const accepted = () => {
+    accept(scene.edit, [finding]);
+    close();
+  };
+  return (
+    <Panel title="Takes" wide>
+      <TakesSideBySide finding={finding} accepted={accepted} />
+    </Panel>
+  );
 }
 
 function Panel({ title, wide, children }: { title: string; wide?: boolean; children: ReactNode }) {

@@ -1,5 +1,5 @@
 import clsx from "clsx";
-import { BookOpen, FolderInput, Scissors, Share, type LucideIcon } from "lucide-react";
+import { BookOpen, FolderInput, ListChecks, Scissors, Share, type LucideIcon } from "lucide-react";
 import { Tooltip } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from "react";
 import { useSearch } from "wouter";
@@ -20,6 +20,7 @@ import { ExportBench } from "../stages/export/ExportBench";
 import { GatherBench } from "../stages/gather/GatherBench";
 import { add } from "../stages/gather/upload";
 import { ReadBench } from "../stages/read/ReadBench";
+import { TidyBench } from "../stages/tidy/TidyBench";
 import { Button, Choice } from "../ui/controls";
 import { desk, useDesk, type Stage } from "./desk";
 import { paste } from "./clipboard";
@@ -31,6 +32,7 @@ const STAGES: readonly (readonly [Stage, string, LucideIcon])[] = [
   ["gather", "Gather", FolderInput],
   ["read", "Read", BookOpen],
   ["cut", "Cut", Scissors],
+  ["tidy", "Tidy", ListChecks],
   ["export", "Export", Share],
 ];
 
@@ -195,6 +197,7 @@ function Desk({ episode }: { episode: Episode }) {
         {stage === "gather" && <GatherBench episode={episode} edit={edit} page={page} />}
         {stage === "read" && <ReadBench {...{ episode, page, head, tokens, voices, edit }} reveal={show} />}
         {stage === "cut" && head && page && <CutBench {...{ head, page, tokens, edit, sources, voices, plan }} reveal={show} />}
+        {stage === "tidy" && head && page && <TidyBench showId={episode.show_id} {...{ head, tokens, voices, edit }} reveal={show} />}
         {stage === "export" && head && <ExportBench episode={episode} head={head} />}
       </aside>
       {page && head ? (

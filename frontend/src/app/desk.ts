@@ -1,7 +1,7 @@
 /** What is being looked at and heard in this window: nothing of it is stored. */
 import { create } from "zustand";
 
-export type Stage = "gather" | "read" | "cut" | "export";
+export type Stage = "gather" | "read" | "cut" | "tidy" | "export";
 export type Mode = "edited" | "recorded";
 export type Magnification = "prose" | "score" | "fine";
 
@@ -15,7 +15,7 @@ export interface Selection {
   track?: string;
 }
 
-export type Panel = "palette" | "keys" | "history" | "editions" | "note";
+export type Panel = "palette" | "keys" | "history" | "editions" | "note" | "takes";
 
 export interface Said {
   text: string;

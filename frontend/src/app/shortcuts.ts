@@ -7,6 +7,8 @@ import { indexAt, selected, type Tokens } from "../page/tokens";
 import { places } from "../page/find";
 import { player } from "../player/player";
 import { stepTo } from "../stages/read/Correct";
+import { accept as acceptFindings, going, judging, known, listed, lookAt, neighbour, pickOf, refuse, type Finding } from "../stages/tidy/judging";
+import { pickTake } from "../stages/tidy/TidyBench";
 import { FIND_FIELD } from "../stages/read/Find";
 import { copy, paste } from "./clipboard";
 import { desk, type Panel } from "./desk";
@@ -84,7 +86,35 @@ const strike = (scene: Scene) => {
 
 const unsure = (way: 1 | -1) => (scene: Scene) => stepTo(places("unsure", scene.tokens, scene.head), way, scene.reveal);
 
+/** While tidying, keys judge the finding that is looked at; without one, the next is looked at first. */
+const judge = (act: (finding: Finding, scene: Scene) => void) => (scene: Scene) => {
+  const all = known(scene.head.id, scene.head.revision);
+  const list = listed(all);
+  const finding = all.find((each) => each.id === judging().current);
+  if (!finding) return lookAt(neighbour(list, 1), scene.reveal);
+  const next = neighbour(list, 1);
+  act(finding, scene);
+  lookAt(next?.id === finding.id ? undefined : next, scene.reveal);
+};
+
+const nextFinding = (way: 1 | -1) => (scene: Scene) => {
+  if (desk().stage !== "tidy") desk().set({ stage: "tidy" });
+  lookAt(neighbour(listed(known(scene.head.id, scene.head.revision)), way), scene.reveal);
+};
+
+const pickNext = (scene: Scene) => {
+  const finding = known(scene.head.id, scene.head.revision).find((each) => each.id === judging().current);
+  if (finding?.takes.length && finding.state === "open") pickTake(finding, (pickOf(finding) + 1) % finding.takes.length);
+};
+
+const tryFinding = (scene: Scene) => {
+  const finding = known(scene.head.id, scene.head.revision).find((each) => each.id === judging().current);
+  if (desk().stage === "tidy" && finding?.state === "open") return void player.tryWithout(going(finding)).catch((error: Error) => desk().say(error.message, { trouble: true }));
+  tryWithout(scene);
+};
+
 const accept = (scene: Scene) => {
+  if (desk().stage === "tidy") return judge((finding) => acceptFindings(scene.edit, [finding]))(scene);
   const range = target(scene);
   if (range) scene.edit.operate({ kind: "accept", begin: range[0], end: range[1] });
 };
@@ -204,7 +234,7 @@ export const ACTIONS: readonly Action[] = [
   { id: "hear-alone", keys: ["Shift+Enter"], name: "Play only what is selected", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a, b)) },
   { id: "run-up", keys: ["Shift+J"], name: "Play from two seconds before here", run: () => player.playFrom(desk().playhead - 2 * RATE) },
   { id: "loop", keys: ["Q"], name: "Repeat what is played alone, or not", run: () => desk().set({ looping: !desk().looping }) },
-  { id: "try", keys: ["T"], name: "Try: hear it without what is selected", run: tryWithout },
+  { id: "try", keys: ["T"], name: "Try: hear it without what is selected", run: tryFinding },
   { id: "hear-splice", keys: ["S"], name: "Hear the splice here, over and over", run: hearSplice },
   { id: "next-splice", keys: ["N"], name: "Next splice", run: nextSplice(1) },
   { id: "splice-before", keys: ["Shift+N"], name: "Splice before", run: nextSplice(-1) },
@@ -244,7 +274,11 @@ export const ACTIONS: readonly Action[] = [
   { id: "find", keys: ["Control+F"], name: "Find words", run: findWords },
   { id: "unsure", keys: ["U"], name: "Next unsure word", run: unsure(1) },
   { id: "unsure-before", keys: ["Shift+U"], name: "Unsure word before", run: unsure(-1) },
-  { id: "accept", keys: ["A"], name: "Accept an unsure word", run: accept },
+  { id: "accept", keys: ["A"], name: "Accept an unsure word; under Tidy: the finding", run: accept },
+  { id: "refuse", keys: ["X"], name: "Refuse the finding", run: judge((finding, { head }) => void refuse(head.id, [finding])) },
+  { id: "next-finding", keys: ["F"], name: "Next finding", run: nextFinding(1) },
+  { id: "finding-before", keys: ["Shift+F"], name: "Finding before", run: nextFinding(-1) },
+  { id: "pick-take", keys: ["C"], name: "Pick the next take of a retake", run: pickNext },
   { id: "begin-passage", keys: ["P"], name: "A passage begins here", run: passage(true) },
   { id: "run-on", keys: ["Shift+P"], name: "Passage runs on", run: passage(false) },
   { id: "struck", keys: ["H"], name: "Hide or show struck words", run: () => desk().set({ showStruck: !desk().showStruck }) },
@@ -257,7 +291,7 @@ export const ACTIONS: readonly Action[] = [
   { id: "closer", keys: ["+", "="], name: "Fine: closer", run: magnify(1) },
   { id: "wider", keys: ["-"], name: "Fine: wider", run: magnify(-1) },
   { id: "snap", keys: ["Shift+S"], name: "Fine: edges stop at words and quiet places, or not", run: () => desk().set({ snapping: !desk().snapping }) },
-  ...(["gather", "read", "cut", "export"] as const).map((stage, index) => ({
+  ...(["gather", "read", "cut", "tidy", "export"] as const).map((stage, index) => ({
     id: `stage-${stage}`,
     keys: [`${index + 1}`],
     name: `To ${stage.charAt(0).toUpperCase()}${stage.slice(1)}`,

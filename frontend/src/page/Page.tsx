@@ -1,10 +1,11 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
-import type { Head, PageWords, Voice } from "../api/client";
+import type { Head, PageWords, Passage, Voice } from "../api/client";
 import type { SchemaNoteOut as Note } from "../api/schema";
 import { desk, useDesk } from "../app/desk";
 import { player } from "../player/player";
+import { going, useFindings, type Finding } from "../stages/tidy/judging";
 import type { Edit } from "./edit";
 import { PassageView, splicesIn } from "./PassageView";
 import type { Source } from "./sources";
@@ -46,6 +47,37 @@ function dropAt(event: PointerEvent, scroller: HTMLElement | null, tokens: Token
   return { laid: after ? token.at + token.len : token.at, x: (after ? box.right : box.left) - inner.left - 1, y: box.top - inner.top, height: box.height };
 }
 
+const NONE: ReadonlyMap<number, Finding> = new Map();
+
+/** Open findings by the tokens they are about, each by its place. */
+function marked(tokens: Tokens, findings: readonly Finding[]): ReadonlyMap<number, Finding> {
+  const found = new Map<number, Finding>();
+  for (const finding of findings) {
+    if (finding.state !== "open") continue;
+    for (const [begin, end] of going(finding)) {
+      for (let i = indexAt(tokens.list, begin); i < tokens.list.length; i++) {
+        const token = tokens.list[i];
+        if (!token || token.at >= end) break;
+        const shared = Math.min(end, token.at + token.len) - Math.max(begin, token.at);
+        if (2 * shared >= token.len || finding.kind === "voice without words") found.set(token.at, finding);
+      }
+    }
+  }
+  return found;
+}
+
+const passages = new WeakMap<ReadonlyMap<number, Finding>, WeakMap<Passage, ReadonlyMap<number, Finding>>>();
+
+/** Those of a passage; the same map as long as nothing changes, so that the passage is not drawn again. */
+function foundIn(found: ReadonlyMap<number, Finding>, passage: Passage): ReadonlyMap<number, Finding> {
+  if (!found.size) return NONE;
+  const known = passages.get(found) ?? new WeakMap<Passage, ReadonlyMap<number, Finding>>();
+  passages.set(found, known);
+  const mine = known.get(passage) ?? new Map(passage.tokens.flatMap((token) => (found.has(token.at) ? [[token.at, found.get(token.at) as Finding] as const] : [])));
+  known.set(passage, mine);
+  return mine.size ? mine : NONE;
+}
+
 export function Page({ page, head, tokens, sources, voices, notes, edit, register }: PageProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const score = useDesk((state) => state.magnification === "score");
@@ -56,6 +88,10 @@ export function Page({ page, head, tokens, sources, voices, notes, edit, registe
   const now = tokens.list[nowIndex]?.at ?? -1;
   const nowPassage = tokens.passage[nowIndex] ?? 0;
   const picked = useMemo(() => selected(tokens.list, selection), [tokens, selection]);
+  // What waits to be judged is marked while one tidies.
+  const tidying = useDesk((state) => state.stage === "tidy");
+  const findings = useFindings(head.id, head.revision, tidying).data?.findings;
+  const found = useMemo(() => (tidying && findings ? marked(tokens, findings) : NONE), [tidying, findings, tokens]);
   const several = useMemo(() => new Set(page.passages.map((passage) => passage.recording)).size, [page]);
   const splices = useMemo(
     () => page.passages.map((passage) => splicesIn(passage.tokens, head.splices)),
@@ -213,6 +249,7 @@ export function Page({ page, head, tokens, sources, voices, notes, edit, registe
                 lifted={head.lifted}
                 levels={head.levels}
                 notes={notes}
+                found={foundIn(found, passage)}
                 splices={splices[item.index] ?? []}
                 picked={here}
                 now={item.index === nowPassage ? now : -1}

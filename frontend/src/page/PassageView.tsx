@@ -6,6 +6,7 @@ import { peaksQuery } from "../api/queries";
 import type { SchemaNoteOut as Note } from "../api/schema";
 import { clock, RATE } from "../api/time";
 import { desk } from "../app/desk";
+import { lookAt, type Finding } from "../stages/tidy/judging";
 import { drawPassage, type Place } from "./draw";
 import { UNSURE } from "./find";
 import { inkOf, type Source } from "./sources";
@@ -23,6 +24,8 @@ interface PassageProps {
   levels: Head["levels"];
   notes: readonly Note[];
   splices: readonly number[];
+  /** Open findings by the place of their tokens, while one tidies. */
+  found: ReadonlyMap<number, Finding>;
   /** What is selected of laid time, or null. */
   picked: readonly [number, number] | null;
   /** Place of the token that is spoken or that the caret stands on, when it is in this passage; else -1. */
@@ -69,7 +72,7 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
   );
 });
 
-function Line({ passage, source, voices, struck, lifted, levels, splices, picked, now, score, showStruck }: PassageProps) {
+function Line({ passage, source, voices, struck, lifted, levels, splices, found, picked, now, score, showStruck }: PassageProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const staves = source?.staves ?? NO_STAVES;
@@ -124,6 +127,7 @@ function Line({ passage, source, voices, struck, lifted, levels, splices, picked
           return begins ? <LiftMark key={token.at} passage={passage} lifted={lifted} at={token.at} picked={picked !== null && token.at >= picked[0] && token.at < picked[1]} /> : null;
         }
         const rest = token.k === "r";
+        const finding = found.get(token.at);
         return (
           <span
             key={token.at}
@@ -139,9 +143,11 @@ function Line({ passage, source, voices, struck, lifted, levels, splices, picked
               picked && token.at >= picked[0] && token.at < picked[1] && "picked",
               token.at === now && "now",
               splices.includes(token.at) && "splice",
+              finding && "found",
             )}
             style={rest && score ? { width: restWidth(token.len) } : undefined}
           >
+            {finding?.kind === "voice without words" && <Unspoken finding={finding} />}
             {rest ? restLabel(token, score) : token.k === "s" ? SOUND : token.text}
             {aside.get(token.at)?.map(({ at, voice, text }) => (
               <span key={at} className="aside" style={{ color: `var(${inkOf(voices.get(voice ?? ""))})` }}>
@@ -152,6 +158,24 @@ function Line({ passage, source, voices, struck, lifted, levels, splices, picked
         );
       })}
     </div>
+  );
+}
+
+/** Voice where the transcript has nothing: it can be selected, heard, struck, or given a word. */
+function Unspoken({ finding }: { finding: Finding }) {
+  return (
+    <span
+      role="button"
+      aria-label={`Voice without words, ${(finding.goes / RATE).toFixed(1)} s`}
+      title="Voice, but no word was recognised. Click to select it; Enter gives it a word, Delete strikes it."
+      className="unspoken"
+      onPointerDown={(event) => {
+        event.stopPropagation();
+        lookAt(finding, () => undefined);
+      }}
+    >
+      ∿
+    </span>
   );
 }
 

@@ -29,7 +29,8 @@ function Box({ tokens, edit }: { tokens: Tokens; edit: Edit }) {
   // What is retyped is settled when the field opens, wherever the playhead goes meanwhile.
   const [range, place] = useMemo(() => {
     const wanted = toRetype(tokens.list);
-    const box = wanted && document.querySelector(`[data-at="${wanted[0]}"]`)?.getBoundingClientRect();
+    const first = wanted && tokens.list[indexAt(tokens.list, wanted[0])];
+    const box = first && document.querySelector(`[data-at="${first.at}"]`)?.getBoundingClientRect();
     return [wanted, box] as const;
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);

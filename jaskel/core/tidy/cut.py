@@ -4,35 +4,76 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from jaskel.core.operations import Range, joined
-from jaskel.core.tidy.finding import Finding
+from jaskel.core.tidy.finding import Finding, Stretch
+from jaskel.core.tidy.settings import rhythm_of
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
 
 RING: Ticks = RATE * 4 // 100
 """Of a rest that goes, 40 ms stay beside each word, for its sound to end and the next one's to begin."""
 
+SENTENCES, CLAUSES = 1.0, 0.5
+"""Between sentences a speaker leaves about their median rest, after a comma half of it."""
+
+
+@dataclass(frozen=True)
+class Gap:
+    """The words around something that goes (None at the ends of the recording), and the silence beside it."""
+
+    before: Word | None
+    after: Word | None
+    start: Ticks
+    end: Ticks
+
 
 def ranges_of(findings: Sequence[Finding], words: Sequence[Word]) -> tuple[Range, ...]:
-    """From-to of what goes when findings are accepted, in order and not overlapping.
+    """From-to of what goes when findings are accepted as they are proposed, in order and not overlapping."""
+    return stretches_of([(finding, part) for finding in findings for part in finding.gone()], words)
+
+
+def stretches_of(parts: Sequence[tuple[Finding, Stretch]], words: Sequence[Word], short_rest: Ticks = 0) -> tuple[Range, ...]:
+    """From-to of what goes of the silence around, too, in order and not overlapping.
 
     A hesitation stands between two rests. Of these the longer one stays: with both, the gap would be as long as before, and
-    with none, the words would follow more closely than the speaker lets them.
+    with none, the words would follow more closely than the speaker lets them. ``short_rest`` is what is to stay at least.
     """
-    gone = {(finding.start, finding.end) for finding in findings}
+    gone = {(finding.start, finding.end) for finding, _ in parts if finding.kind in ALONE}
     spoken = [word for word in words if (word.start, word.end) not in gone]
     starts, ends = [word.start for word in spoken], [word.end for word in spoken]
-    return joined([_range(finding, starts, ends) for finding in findings])
+    rhythm = rhythm_of(words)
+
+    def around(start: Ticks, end: Ticks) -> Gap:
+        last, following = bisect_right(ends, start), bisect_left(starts, end)
+        before = spoken[last - 1] if last else None
+        after = spoken[following] if following < len(spoken) else None
+        return Gap(before, after, start, end)
+
+    return joined([_range(finding, around(*part), rhythm, short_rest) for finding, part in parts])
 
 
-def _range(finding: Finding, starts: Sequence[Ticks], ends: Sequence[Ticks]) -> Range:
-    if finding.kind not in ("filler", "voice without words"):
-        return finding.start, finding.end
-    last, following = bisect_right(ends, finding.start), bisect_left(starts, finding.end)
-    before = ends[last - 1] if last else 0
-    after = starts[following] if following < len(starts) else finding.end
-    first, second = finding.start - before, after - finding.end
-    if first <= second:
-        return finding.start - max(0, first - RING), finding.end
-    return finding.start, finding.end + max(0, second - RING)
+ALONE = ("filler", "voice without words", "empty word", "doubled")
+"""Kinds that take the silence of their own gap along."""
+
+
+def _range(finding: Finding, gap: Gap, rhythm: dict[str | None, Ticks], short_rest: Ticks) -> Range:
+    if finding.kind not in ALONE:
+        return gap.start, gap.end
+    first = gap.start - gap.before.end if gap.before else 0
+    second = gap.after.start - gap.end if gap.after else 0
+    stays = max(first, second, min(first + second, max(short_rest, _usual(gap, rhythm))))
+    # The shorter of the two rests goes as far as what stays allows.
+    goes = min(first + second - stays, max(0, min(first, second) - RING))
+    return (gap.start - goes, gap.end) if first <= second else (gap.start, gap.end + goes)
+
+
+def _usual(gap: Gap, rhythm: dict[str | None, Ticks]) -> Ticks:
+    """How much silence the speaker leaves between two such words."""
+    if gap.before is None:
+        return 0
+    rest = rhythm.get(gap.before.voice, rhythm[None])
+    if gap.before.ends_sentence:
+        return round(SENTENCES * rest)
+    return round(CLAUSES * rest) if gap.before.text[-1:] in ",;:–" else RING

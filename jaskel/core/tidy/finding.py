@@ -4,11 +4,25 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
 from jaskel.core.timebase import Ticks
 
-Kind = Literal["filler", "doubled", "voice without words", "long rest", "retake"]
+Kind = Literal["filler", "doubled", "empty word", "voice without words", "long rest", "retake", "chatter"]
+KINDS: tuple[Kind, ...] = get_args(Kind)
+
+Stretch = tuple[Ticks, Ticks]
+"""From-to in a recording."""
+
+
+@dataclass(frozen=True, slots=True)
+class Take:
+    """One attempt at a sentence, up to where the next one begins; ``why`` is what speaks for it."""
+
+    start: Ticks
+    end: Ticks
+    text: str
+    why: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,6 +35,11 @@ class Finding:
         How long a rest is to stay in its place; 0 where all of it goes.
     why
         What speaks for it, in a few words.
+    takes
+        Where a sentence was begun several times: all attempts in order, the proposed one included. ``start`` to ``end`` then
+        spans all of them.
+    pick
+        Which of the takes is proposed to stay.
     """
 
     kind: Kind
@@ -29,10 +48,19 @@ class Finding:
     text: str
     becomes: Ticks = 0
     why: str = ""
+    takes: tuple[Take, ...] = ()
+    pick: int = 0
 
     @property
     def action(self) -> str:
         return "shorten" if self.becomes else "strike"
+
+    def gone(self, pick: int | None = None) -> tuple[Stretch, ...]:
+        """What goes when it is accepted, with another take picked than the proposed one if so wished."""
+        if not self.takes:
+            return ((self.start, self.end),)
+        kept = self.pick if pick is None else pick
+        return tuple((take.start, take.end) for number, take in enumerate(self.takes) if number != kept)
 
 
 def plain(text: str) -> str:
@@ -43,3 +71,9 @@ def plain(text: str) -> str:
 def set_of(text: str) -> frozenset[str]:
     """The words of a text, as a set to look them up in."""
     return frozenset(text.split())
+
+
+def phrases_of(text: str) -> tuple[tuple[str, ...], ...]:
+    """Phrases that are parted by commas or ends of lines, each as the words it is compared by; longer ones first."""
+    found = (tuple(filter(None, map(plain, phrase.split()))) for phrase in re.split(r"[,\n]", text))
+    return tuple(sorted({phrase for phrase in found if phrase}, key=lambda phrase: (-len(phrase), phrase)))

@@ -60,6 +60,20 @@ class StrikeIn(BaseModel):
     settle: bool = False
 
 
+class JudgedField(BaseModel):
+    """A finding to be accepted, with the take that is to stay; the proposed one where nothing is said."""
+
+    id: Annotated[str, StringConstraints(max_length=200)]
+    pick: Annotated[int | None, Field(ge=0)] = None
+
+
+class TidyIn(BaseModel):
+    """Accept findings, all as one step."""
+
+    kind: Literal["tidy"]
+    findings: Annotated[list[JudgedField], Field(min_length=1, max_length=50_000)]
+
+
 class PutBackIn(BaseModel):
     kind: Literal["put back"]
     ranges: Ranges
@@ -212,6 +226,7 @@ class RestoreIn(BaseModel):
 
 AnyOperation = (
     StrikeIn
+    | TidyIn
     | PutBackIn
     | LiftIn
     | MoveIn

@@ -1,0 +1,101 @@
+/** Judging findings: which one is looked at, and what is done with it. Shared by the bench and the keys. */
+import { useQuery } from "@tanstack/react-query";
+import { create } from "zustand";
+import { client, got, queryClient } from "../../api/client";
+import { keys } from "../../api/queries";
+import type { SchemaFindingOut as Finding, SchemaFindingsOut as Findings } from "../../api/schema";
+import { desk } from "../../app/desk";
+import type { Edit } from "../../page/edit";
+import { player } from "../../player/player";
+
+export type { Finding, Findings };
+export type Kind = Finding["kind"];
+
+export const KINDS: readonly (readonly [Kind, string])[] = [
+  ["filler", "Fillers"],
+  ["voice without words", "Voice without words"],
+  ["doubled", "Words said twice"],
+  ["empty word", "Empty words?"],
+  ["long rest", "Long rests"],
+  ["retake", "Retakes"],
+  ["chatter", "Chatter, remarks"],
+];
+
+interface Judging {
+  /** Which kinds are listed. */
+  kind: Kind | "all";
+  /** Only findings that say this, such as “um”. */
+  filter: string;
+  /** Whether judged ones are listed, too. */
+  judged: boolean;
+  current: string | null;
+  /** Takes that were picked instead of the proposed ones, by finding. */
+  picks: Readonly<Record<string, number>>;
+  set: (change: Partial<Omit<Judging, "set">>) => void;
+}
+
+export const useJudging = create<Judging>((set) => ({ kind: "all", filter: "", judged: false, current: null, picks: {}, set: (change) => set(change) }));
+export const judging = useJudging.getState;
+
+export const useFindings = (edition: string, revision: number, enabled = true) =>
+  useQuery({
+    enabled,
+    queryKey: keys.findings(edition, revision),
+    queryFn: () => got(client.GET("/api/editions/{edition_id}/findings", { params: { path: { edition_id: edition } } })),
+    placeholderData: (known) => known,
+    gcTime: 30_000,
+  });
+
+export const pickOf = (finding: Finding) => (finding.state === "accepted" ? finding.pick : (judging().picks[finding.id] ?? finding.pick));
+
+/** What the list shows, in reading order. */
+export function listed(all: readonly Finding[]): Finding[] {
+  const { kind, filter, judged } = judging();
+  const wanted = filter.trim().toLocaleLowerCase();
+  return all.filter((each) => (kind === "all" || each.kind === kind) && (judged || each.state === "open") && (!wanted || each.text.toLocaleLowerCase().includes(wanted)));
+}
+
+/** Look at a finding: the page goes there and selects it. */
+export function lookAt(finding: Finding | undefined, reveal: (laid: number) => void) {
+  judging().set({ current: finding?.id ?? null });
+  if (!finding) return desk().set({ selection: null });
+  desk().set({ selection: { anchor: finding.begin, focus: finding.end, exact: true } });
+  player.seek(finding.begin);
+  reveal(finding.begin);
+}
+
+/** The laid ranges that go when a finding is accepted. */
+export function going(finding: Finding): (readonly [number, number])[] {
+  if (!finding.takes.length) return [[finding.begin, finding.end]];
+  return finding.takes.filter((_, number) => number !== pickOf(finding)).map((take) => [take.begin, take.end] as const);
+}
+
+export function accept(edit: Edit, findings: readonly Finding[]) {
+  const open = findings.filter((each) => each.state !== "accepted");
+  if (open.length) edit.operate({ kind: "tidy", findings: open.map((each) => ({ id: each.id, pick: each.takes.length ? pickOf(each) : null })) });
+}
+
+/** Put an accepted finding back: it is open again. */
+export const reopen = (edit: Edit, finding: Finding) => edit.putBack([[finding.begin, finding.end]]);
+
+export async function refuse(edition: string, findings: readonly Finding[], refused = true) {
+  try {
+    const body = { findings: findings.map((each) => each.id), refused };
+    const after = await got(client.POST("/api/editions/{edition_id}/refusals", { params: { path: { edition_id: edition } }, body }));
+    queryClient.setQueryData(keys.findings(edition, after.revision), after);
+  } catch (error) {
+    desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+  }
+}
+
+/** The findings of an edition as they are known now. */
+export const known = (edition: string, revision: number) => queryClient.getQueryData<Findings>(keys.findings(edition, revision))?.findings ?? [];
+
+/** The finding after (or before) the one that is looked at, among those that are listed. */
+export function neighbour(list: readonly Finding[], way: 1 | -1): Finding | undefined {
+  const { current } = judging();
+  const index = list.findIndex((each) => each.id === current);
+  if (index >= 0) return list[index + way] ?? list[way > 0 ? 0 : list.length - 1];
+  const at = desk().playhead;
+  return way > 0 ? (list.find((each) => each.begin >= at) ?? list[0]) : (list.findLast((each) => each.begin < at) ?? list.at(-1));
+}

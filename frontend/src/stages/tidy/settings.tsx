@@ -1,0 +1,52 @@
+import { useQuery } from "@tanstack/react-query";
+import { client, got, queryClient } from "../../api/client";
+import type { SchemaTidyChange, SchemaTidySettings as TidySettings } from "../../api/schema";
+import { desk } from "../../app/desk";
+import type { Kind } from "./judging";
+
+export interface Settings {
+  known: TidySettings | undefined;
+  change: (change: Partial<SchemaTidyChange>) => void;
+}
+
+const UNCHANGED: SchemaTidyChange = { fillers: null, cues: null, remarks: null, rhythm: null, rests: null, voices: null, keep_answers: null, actions: null, own_rests: true };
+
+/** What the show wants tidied, and a way to change that. Nothing is cut by it: what is found changes. */
+export function useTidySettings(show: string): Settings {
+  const key = ["tidy", show];
+  const params = { path: { show_id: show } };
+  const known = useQuery({ queryKey: key, queryFn: () => got(client.GET("/api/shows/{show_id}/tidy", { params })), staleTime: 60_000 }).data;
+  const change = (wanted: Partial<SchemaTidyChange>) =>
+    void got(client.PATCH("/api/shows/{show_id}/tidy", { params, body: { ...UNCHANGED, ...wanted } })).then(
+      (after) => {
+        queryClient.setQueryData(key, after);
+        return queryClient.invalidateQueries({ queryKey: ["findings"] });
+      },
+      (error: Error) => desk().say(error.message, { trouble: true }),
+    );
+  return { known, change };
+}
+
+const ACTIONS = [
+  ["strike", "strike it"],
+  ["lift", "lift it out of sight"],
+  ["short rest", "leave a short rest"],
+] as const;
+
+/** What accepting does with a kind of finding. */
+export function Action({ kind, settings }: { kind: Kind; settings: Settings }) {
+  if (kind === "long rest" || !settings.known) return null;
+  const now = settings.known.actions[kind] ?? "strike";
+  return (
+    <label className="mt-2 flex items-center justify-between gap-2 text-soft">
+      To accept is to
+      <select value={now} aria-label="What accepting does" onChange={(event) => settings.change({ actions: { [kind]: event.target.value as (typeof ACTIONS)[number][0] } })} className="rounded-md border border-line bg-paper px-1.5 py-1 text-ink">
+        {ACTIONS.map(([value, name]) => (
+          <option key={value} value={value}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}

@@ -1,0 +1,117 @@
+"""Chatter: what is said before the episode begins and after it has ended, and remarks to whoever edits it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from jaskel.core.tidy.finding import Finding, phrases_of, plain
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.transcript import Word
+
+Phrases = Sequence[tuple[str, ...]]
+
+REMARKS: Phrases = phrases_of(
+    "note for the edit, note to the edit, note for the editor, note to the editor, for the editor, for the edit, cut "
+    "that, cut this out, cut that out, cut this bit, edit that out, edit this out, take that out, leave that out, "
+    "don't use that, please use the second, use the second answer, use the other take, we can cut that, you can cut "
+    "that"
+)
+"""What people say to whoever edits."""
+
+OPENINGS: Phrases = phrases_of(
+    "welcome to, welcome back, hello and, hello i'm, hello this is, hi and, hi i'm, good morning, good evening, this "
+    "is, my name is, hello everybody, hello everyone, today we, in this episode, i'm your host, you are listening, "
+    "you're listening"
+)
+"""How episodes begin."""
+
+SET_UP: Phrases = phrases_of(
+    "from the top, is it on, is this on, are we on, are we recording, we're recording, recording now, red light, "
+    "ready when you are, shall we start, should we start, can you hear, testing, one two, sound check, check check, "
+    "rolling, take one, here we go, in three, closer to it, how is my level, how are the levels"
+)
+"""What is said while a recording is set up."""
+
+CLOSINGS: Phrases = phrases_of(
+    "was that all right, was that ok, was that okay, did we get, are we done, we're done, stop the recording, stop "
+    "recording, shall i stop, can i stop, is it off, that's a wrap, do you want that again"
+)
+"""What is said when a recording is over."""
+
+THAT_IS_IT: Phrases = phrases_of("that is it, that's it, that is all, that's all")
+
+LONGEST_REMARK, LONGEST_CHATTER = 8, 60
+"""Words of the remark that ends a recording, and of all that is said from it on."""
+
+HEAD, TAIL = 180 * RATE, 90 * RATE
+"""So far into a recording one looks for its beginning, and so far from its end for its ending."""
+
+
+def chatter(words: Sequence[Word], remarks: Phrases = REMARKS) -> Iterator[Finding]:
+    """One finding for what comes before the first real sentence, one for each remark, one for what comes after the last."""
+    said = [plain(word.text) for word in words]
+    sentences = list(_sentences(words))
+    begin = _beginning(words, said, sentences)
+    until = _ending(words, said, sentences)
+    if begin:
+        yield _finding(words, 0, begin, "before the first sentence")
+    for first, last in sentences:
+        if first >= begin and last <= until and _says(said, first, last, remarks):
+            yield _finding(words, first, last, "a remark to whoever edits")
+    if until < len(words):
+        yield _finding(words, until, len(words), "after the last sentence")
+
+
+def _finding(words: Sequence[Word], first: int, last: int, why: str) -> Finding:
+    text = " ".join(word.text for word in words[first:last])
+    # What follows a remark takes its rest along, so that the gap is not heard twice.
+    end = words[last].start if first > 0 and last < len(words) else words[last - 1].end
+    return Finding("chatter", words[first].start, max(end, words[last - 1].end), text, why=why)
+
+
+def _sentences(words: Sequence[Word]) -> Iterator[tuple[int, int]]:
+    """First word and one after the last of each sentence."""
+    first = 0
+    for index, word in enumerate(words):
+        last = index + 1 == len(words)
+        if last or word.ends_sentence or words[index + 1].voice != word.voice:
+            yield first, index + 1
+            first = index + 1
+
+
+def _says(said: Sequence[str], first: int, last: int, phrases: Phrases) -> bool:
+    return any(
+        tuple(said[at : at + len(phrase)]) == phrase for phrase in phrases for at in range(first, last - len(phrase) + 1)
+    )
+
+
+def _beginning(words: Sequence[Word], said: Sequence[str], sentences: Sequence[tuple[int, int]]) -> int:
+    """The first word of the first real sentence; 0 where nothing tells that anything comes before it."""
+    early = [(first, last) for first, last in sentences if words[first].start - words[0].start < HEAD]
+    set_up = [last for first, last in early if _says(said, first, last, SET_UP)]
+    opening = next((first for first, last in early if _says(said, first, min(last, first + 6), OPENINGS)), None)
+    if opening is not None and (not set_up or set_up[0] <= opening):
+        # Without a word of setting up, only a rest tells that what came before is not part of it.
+        return opening if set_up or (opening and _rest(words, opening) >= RATE) else 0
+    return _after_set_up(words, set_up)
+
+
+def _after_set_up(words: Sequence[Word], set_up: Sequence[int]) -> int:
+    place = set_up[-1] if set_up else 0
+    return place if 0 < place < len(words) and _rest(words, place) >= RATE * 6 // 10 else 0
+
+
+def _ending(words: Sequence[Word], said: Sequence[str], sentences: Sequence[tuple[int, int]]) -> int:
+    """One after the last word of the last real sentence."""
+    for first, last in sentences:
+        late = first and words[-1].end - words[first].start < TAIL
+        short = last - first <= LONGEST_REMARK and len(words) - first <= LONGEST_CHATTER
+        # “That is it” may be the last sentence of an episode; it is chatter where something is said after it.
+        over = last < len(words) and any(tuple(said[max(first, last - len(phrase)) : last]) == phrase for phrase in THAT_IS_IT)
+        if late and short and (over or _says(said, first, last, CLOSINGS)):
+            return first
+    return len(words)
+
+
+def _rest(words: Sequence[Word], index: int) -> Ticks:
+    return words[index].start - words[index - 1].end if index else 0

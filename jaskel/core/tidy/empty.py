@@ -1,0 +1,104 @@
+"""Words often said without meaning anything: “like”, “you know”, “I mean”, “so”. Listed apart, since they are often meant.
+
+Whether such a word is meant is told by what stands beside it and by how it is set off. “Like” after “looks” compares something;
+between two commas or rests it does not.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from jaskel.core.tidy.finding import Finding, plain, set_of
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.transcript import Word
+
+SET_OFF: Ticks = RATE * 12 // 100
+"""A gap of 0.12 s sets a word off as a comma does."""
+
+
+@dataclass(frozen=True)
+class Meant:
+    """Neighbours beside which a phrase is meant. ``opens``: it is only empty where a sentence opens with it.
+
+    ``twice``: it must be set off on both sides to count as empty.
+    """
+
+    after: frozenset[str] = frozenset()
+    before: frozenset[str] = frozenset()
+    opens: bool = False
+    closes: bool = False
+    twice: bool = False
+
+
+_QUESTIONS = "what how why when where who which whether that if"
+_ARTICLES = "a an the this these those that what some any every same all one no of"
+EMPTY: Mapping[tuple[str, ...], Meant] = {
+    ("like",): Meant(
+        after=set_of(
+            "look looks looked looking sound sounds sounded sounding feel feels felt feeling seem seems seemed taste tastes "
+            "tasted smell smells smelled smelt would i'd you'd we'd they'd he'd she'd i you we they people to "
+            "don't didn't doesn't do did really more much something anything nothing things stuff "
+            "exactly quite just not what's is was it's that's be behave act work works acted more rather bit who"
+        ),
+        twice=True,
+    ),
+    ("you", "know"): Meant(
+        after=set_of("do did if as what how would to that let before didn't don't could should might must will"),
+        before=set_of(_QUESTIONS + " the a an about it him her them my your his this these everything nothing better exactly"),
+    ),
+    ("i", "mean"): Meant(
+        after=set_of("what do did know if that how which"),
+        before=set_of("it that the this to by what business well"),
+        opens=True,
+    ),
+    ("sort", "of"): Meant(after=set_of(_ARTICLES + " new different another right wrong first only best worst")),
+    ("kind", "of"): Meant(after=set_of(_ARTICLES + " new different another right wrong first only best worst")),
+    ("so",): Meant(before=set_of("that far much many long what did do i'd am are is was will would can it's"), opens=True),
+    ("right",): Meant(after=set_of("all that's it's is are be not just quite turn the to"), closes=True),
+}
+"""English phrases that often mean nothing, each with the neighbours beside which they do."""
+
+
+def empty_words(words: Sequence[Word], phrases: Mapping[tuple[str, ...], Meant] = EMPTY) -> Iterator[Finding]:
+    """Phrases that are set off and not beside a neighbour that needs them."""
+    said = [plain(word.text) for word in words]
+    by_first: dict[str, list[tuple[str, ...]]] = {}
+    for phrase in phrases:
+        by_first.setdefault(phrase[0], []).append(phrase)
+    for index, text in enumerate(said):
+        for phrase in by_first.get(text, ()):
+            last = index + len(phrase) - 1
+            if tuple(said[index : last + 1]) == phrase and _is_empty(words, said, index, last, phrases[phrase]):
+                shown = " ".join(word.text for word in words[index : last + 1])
+                yield Finding("empty word", words[index].start, words[last].end, shown, why=_why(words, index, last))
+
+
+def _is_empty(words: Sequence[Word], said: Sequence[str], first: int, last: int, meant: Meant) -> bool:
+    opens = first == 0 or words[first - 1].ends_sentence or words[first - 1].voice != words[first].voice
+    closes = last + 1 == len(words) or words[last].ends_sentence
+    comma = words[last].text[-1:] in ",–-…"
+    between_commas = comma and not opens and words[first - 1].text[-1:] in ",–-…"
+    if not opens and not between_commas and said[first - 1] in meant.after:
+        return False
+    if meant.closes:
+        return closes and not opens and words[last].text.rstrip().endswith("?")
+    if not closes and not comma and said[last + 1] in meant.before:
+        return False
+    if meant.opens:
+        return opens and not closes and (comma or _gap(words, last) >= SET_OFF)
+    before = opens or words[first - 1].text[-1:] in ",–-…" or _gap(words, first - 1) >= SET_OFF
+    after = closes or comma or _gap(words, last) >= SET_OFF
+    if opens and closes:
+        return False  # a sentence of its own is an answer
+    return before and after if meant.twice else before or after
+
+
+def _gap(words: Sequence[Word], index: int) -> Ticks:
+    return words[index + 1].start - words[index].end if 0 <= index < len(words) - 1 else 0
+
+
+def _why(words: Sequence[Word], first: int, last: int) -> str:
+    if first == 0 or words[first - 1].ends_sentence:
+        return "opens a sentence"
+    return "closes a sentence" if words[last].ends_sentence else "set off from the words around"

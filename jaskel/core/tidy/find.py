@@ -1,0 +1,151 @@
+"""All kinds of findings together: what lies within one that takes more out is not listed by itself."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
+from dataclasses import replace
+from itertools import accumulate, pairwise
+
+from jaskel.core.tidy.chatter import chatter
+from jaskel.core.tidy.empty import empty_words
+from jaskel.core.tidy.fillers import FILLERS, doubled, fillers, unspoken
+from jaskel.core.tidy.finding import KINDS, Finding, Kind, Stretch, Take, plain
+from jaskel.core.tidy.rests import long_rests
+from jaskel.core.tidy.retakes import retakes
+from jaskel.core.tidy.settings import Settings, thresholds
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.transcript import Word
+
+Loudness = Callable[[Ticks, Ticks], float]
+"""Mean level of a stretch, in any unit that grows with loudness."""
+
+HESITATES: Ticks = RATE * 6 // 10
+"""A rest this long within a take is a hesitation."""
+
+
+LATEST: Ticks = 5 * RATE
+
+
+def find(
+    words: Sequence[Word],
+    voice: Sequence[Stretch] = (),
+    settings: Settings | None = None,
+    kinds: Collection[Kind] = KINDS,
+    loudness: Loudness | None = None,
+) -> list[Finding]:
+    """Everything that could be tidied in a recording, in order of time.
+
+    Parameters
+    ----------
+    words
+        What was said, in order.
+    voice
+        From-to of where there is voice; without it voice without words is not looked for.
+    settings
+        What counts as what.
+    kinds
+        Which kinds are looked for.
+    loudness
+        Tells which of several takes is the loudest.
+    """
+    settings = settings or Settings()
+    if not words:
+        return []  # voice without words tells nothing where nothing was transcribed
+    # What comes after the last word may only not be transcribed yet.
+    voice = [stretch for stretch in voice if stretch[1] <= words[-1].end + LATEST]
+    whole: list[Finding] = []
+    if "chatter" in kinds:
+        whole += chatter(words, settings.remarks)
+    if "retake" in kinds:
+        groups = takes(words, retakes(words, settings.cues), loudness)
+        whole += _outside(groups, _parts(whole))
+    small: list[Finding] = []
+    if "filler" in kinds:
+        small += fillers(words, settings.fillers)
+    if "doubled" in kinds:
+        small += doubled(words)
+    if "empty word" in kinds:
+        small += empty_words(words)
+    if "voice without words" in kinds:
+        small += unspoken(words, voice)
+    found = whole + _outside(small, _parts(whole))
+    if "long rest" in kinds:
+        # Rests are measured between the words that stay.
+        gone = _parts(found)
+        kept = [word for word in words if not gone.covers(word.start, word.end)]
+        rests = long_rests(kept, thresholds(words, settings), keep_answers=settings.keep_answers)
+        found += [rest for rest in rests if not any(gone.at(rest.start, rest.end))]
+    return sorted(found, key=lambda each: each.start)
+
+
+def takes(words: Sequence[Word], attempts: Iterable[Finding], loudness: Loudness | None = None) -> list[Finding]:
+    """Attempts in groups: those that follow one another, with the take that was not given up at the end of each."""
+    starts = {word.start: index for index, word in enumerate(words)}
+    groups: list[list[Finding]] = []
+    for attempt in attempts:
+        if groups and groups[-1][-1].end == attempt.start:
+            groups[-1].append(attempt)
+        else:
+            groups.append([attempt])
+    return [_group(words, group, starts[group[-1].end], loudness) for group in groups]
+
+
+def _group(words: Sequence[Word], attempts: Sequence[Finding], first: int, loudness: Loudness | None) -> Finding:
+    last = first
+    while last + 1 < len(words) and not words[last].ends_sentence and words[last + 1].voice == words[first].voice:
+        last += 1
+    final = Take(words[first].start, words[last].end, " ".join(word.text for word in words[first : last + 1]))
+    all_takes = [*(Take(attempt.start, attempt.end, attempt.text) for attempt in attempts), final]
+    told = _reasons(words, all_takes, loudness)
+    text = " ".join(attempt.text for attempt in attempts)
+    pick = len(all_takes) - 1
+    why = f"begun {len(all_takes)} times; the last is {' and '.join(told[-1].why[:3])}"
+    return Finding("retake", attempts[0].start, final.end, text, why=why, takes=tuple(told), pick=pick)
+
+
+def _reasons(words: Sequence[Word], all_takes: Sequence[Take], loudness: Loudness | None) -> list[Take]:
+    """The takes with what speaks for each of them."""
+    told: list[list[str]] = []
+    said = [[word for word in words if take.start <= word.start < take.end] for take in all_takes]
+    longest = max(len(each) for each in said)
+    levels = [loudness(take.start, take.end) for take in all_takes] if loudness else []
+    for number, each in enumerate(said):
+        why: list[str] = []
+        if each[-1].ends_sentence and len(each) >= 0.8 * longest:
+            why.append("complete")
+        rests = any(after.start - before.end >= HESITATES for before, after in pairwise(each))
+        if not rests and not any(plain(word.text) in FILLERS for word in each):
+            why.append("fluent")
+        if number == len(said) - 1:
+            why.append("last")
+        if levels and levels[number] == max(levels):
+            why.append("loudest")
+        told.append(why)
+    return [replace(take, why=tuple(why)) for take, why in zip(all_takes, told, strict=True)]
+
+
+class _Gone:
+    """Stretches that go, to be asked which of them lie at a place."""
+
+    def __init__(self, stretches: Iterable[Stretch]) -> None:
+        self._stretches = sorted(stretches)
+        self._ends = list(accumulate((end for _, end in self._stretches), max))
+
+    def at(self, start: Ticks, end: Ticks) -> Iterator[Stretch]:
+        first = bisect_right(self._ends, start)
+        for stretch in self._stretches[first:]:
+            if stretch[0] >= end:
+                return
+            yield stretch
+
+    def covers(self, start: Ticks, end: Ticks) -> bool:
+        return any(a <= start and end <= b for a, b in self.at(start, end))
+
+
+def _parts(findings: Iterable[Finding]) -> _Gone:
+    return _Gone(part for finding in findings for part in finding.gone())
+
+
+def _outside(findings: Iterable[Finding], gone: _Gone) -> list[Finding]:
+    return [each for each in findings if not gone.covers(each.start, each.end)]

@@ -1,0 +1,66 @@
+"""Laying joins where they are heard least, after so many splices came about at once that nobody could wait for it."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jaskel.core.edition import Edition, Run, is_rest
+from jaskel.core.operations import SetSplices
+from jaskel.core.splice import Meeting, Splice
+from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.queue import add_job
+from jaskel.jobs.workshop import Workshop
+from jaskel.media.joins import best_join
+from jaskel.store.models import EditionRow, Job
+from jaskel.store.notices import post
+
+
+def unsettled(edition: Edition) -> list[tuple[Meeting, Run, Run]]:
+    """The splices where something was taken out and nobody, nor this job, has set anything yet."""
+    return [
+        (meeting, before, after)
+        for before, after in pairwise(edition.kept_runs)
+        if (meeting := Meeting(before.recording, before.end, after.recording, after.start)) not in edition.by_meeting
+        and not is_rest(before.recording)
+        and not is_rest(after.recording)
+    ]
+
+
+def settled(workshop: Workshop, edition: Edition, before: Run, after: Run) -> Splice:
+    """The splice of two runs, made where it is heard least."""
+    taken_out = after.start - before.end if before.recording == after.recording and after.start >= before.end else None
+    read = workshop.sound.read
+    join = best_join(read, before.recording, before.end, after.recording, after.start, edition.crossfade, taken_out)
+    return Splice(edition.crossfade, before=join.before, after=join.after, settled=True)
+
+
+def start_settling(session: Session, edition_id: str) -> str | None:
+    """Write down the job for an edition, unless it waits already; gives its id."""
+    row = session.get_one(EditionRow, edition_id)
+    known = select(Job.id).where(Job.kind == "settle", Job.subject == edition_id, Job.state == "queued")
+    if session.scalar(known.limit(1)):
+        return None
+    return add_job(session, "settle", row.episode_id, edition_id, 0).id
+
+
+def settle(workshop: Workshop, job: Job, progress: Progress) -> None:
+    """Settle what is not settled yet. It is no step that undo takes back: splices that are undone are not there any more."""
+    home = workshop.home
+    with home.database.read() as session:
+        edition = home.editions.open(session, job.subject).edition
+    waiting = unsettled(edition)
+    made: list[tuple[Meeting, Splice | None]] = []
+    for number, (meeting, before, after) in enumerate(waiting):
+        made.append((meeting, settled(workshop, edition, before, after)))
+        progress(number)
+    with home.database.write() as session:
+        known = home.editions.open(session, job.subject).edition.by_meeting
+        made = [(meeting, splice) for meeting, splice in made if meeting not in known]
+        if made:
+            opened = home.editions.arrive(
+                session, job.subject, SetSplices(tuple(made)), f"laid {len(made)} joins where they are quiet"
+            )
+            post(session, "edition", job.episode_id, id=opened.id, revision=opened.revision)

@@ -1,0 +1,68 @@
+"""What shows want tidied, and what was refused, in the database."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jaskel.core.tidy.chatter import REMARKS
+from jaskel.core.tidy.fillers import FILLERS
+from jaskel.core.tidy.finding import Finding, phrases_of
+from jaskel.core.tidy.retakes import CUES
+from jaskel.core.tidy.settings import STEADY, Settings, Threshold
+from jaskel.core.timebase import Ticks
+from jaskel.store.models import Refusal, SessionRow, Show, VoiceActivity
+from jaskel.store.sessions import sound_name
+
+
+def settings_of(show: Show) -> Settings:
+    """What a show wants tidied, and how."""
+    known: dict[str, Any] = show.tidy or {}
+    rests = known.get("rests")
+    return Settings(
+        fillers=frozenset(known["fillers"]) if "fillers" in known else FILLERS,
+        cues=frozenset(known["cues"]) if "cues" in known else CUES,
+        remarks=phrases_of("\n".join(known["remarks"])) if "remarks" in known else REMARKS,
+        rhythm=known.get("rhythm", STEADY),
+        rests=Threshold(*rests) if rests else None,
+        voices={voice: Threshold(*limit) for voice, limit in known.get("voices", {}).items()},
+        keep_answers=known.get("keep_answers", False),
+        actions=known.get("actions", {}),
+    )
+
+
+def sounds_as(session: Session, name: str) -> str:
+    """Changes where a recording or session may sound otherwise than before."""
+    return sound_name(session, [name]) if session.get(SessionRow, name) else name
+
+
+def voice_in(session: Session, name: str) -> list[tuple[Ticks, Ticks]] | None:
+    """From-to of where there is voice, None where nobody has listened yet."""
+    row = session.get(VoiceActivity, name)
+    if row is None or row.state != sounds_as(session, name):
+        return None
+    return [(start, end) for start, end in row.stretches]
+
+
+def keep_voice(session: Session, name: str, stretches: Sequence[tuple[Ticks, Ticks]]) -> None:
+    """Remember where there is voice in a recording or session as it sounds now."""
+    session.merge(VoiceActivity(name=name, state=sounds_as(session, name), stretches=[list(each) for each in stretches]))
+
+
+def refusals_of(session: Session, edition_id: str) -> list[Refusal]:
+    """What was refused in an edition."""
+    return list(session.scalars(select(Refusal).where(Refusal.edition_id == edition_id).order_by(Refusal.start)))
+
+
+def refuses(refusal: Refusal, name: str, finding: Finding) -> bool:
+    """Whether a finding is the one that was refused: of the same kind, and at the same place for the most part.
+
+    Words may have been retyped and their edges moved since, or thresholds changed.
+    """
+    if (refusal.kind, refusal.recording) != (finding.kind, name):
+        return False
+    shared = min(refusal.end, finding.end) - max(refusal.start, finding.start)
+    return shared * 2 > min(refusal.end - refusal.start, finding.end - finding.start)

@@ -1,0 +1,106 @@
+"""Findings, and what a show wants tidied."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, StringConstraints, model_validator
+
+from jaskel.core.tidy.finding import Kind
+from jaskel.core.tidy.settings import RHYTHMS, Action
+from jaskel.web.schemas.common import TicksField
+
+
+class AttemptOut(BaseModel):
+    """An attempt at a sentence, in laid time."""
+
+    begin: TicksField
+    end: TicksField
+    text: str
+    why: list[str]
+
+
+class FindingOut(BaseModel):
+    """What could be tidied, from-to in laid time. ``goes`` is how much of the running time it takes."""
+
+    id: str
+    kind: Kind
+    begin: TicksField
+    end: TicksField
+    text: str
+    voice: str | None
+    why: str
+    goes: TicksField
+    state: Literal["open", "accepted", "refused"]
+    takes: list[AttemptOut]
+    pick: int
+
+
+class ThresholdOut(BaseModel):
+    """Rests longer than this become so long, for a voice; null for any other."""
+
+    voice: str | None
+    median: TicksField
+    longer: TicksField
+    becomes: TicksField
+
+
+class FindingsOut(BaseModel):
+    """Everything found in an edition. ``unheard``: recordings where nobody has listened for voice without words yet."""
+
+    revision: int
+    findings: list[FindingOut]
+    thresholds: list[ThresholdOut]
+    unheard: list[str]
+
+
+class RefusalsIn(BaseModel):
+    """Say that findings are none, or open them again."""
+
+    findings: Annotated[list[Annotated[str, StringConstraints(max_length=200)]], Field(min_length=1, max_length=50_000)]
+    refused: bool = True
+
+
+Phrase = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+Phrases = Annotated[list[Phrase], Field(max_length=500)]
+Rest = Annotated[int, Field(ge=2400, le=60 * 48_000)]
+
+
+class ThresholdIn(BaseModel):
+    """Rests longer than this become so long, in ticks."""
+
+    longer: Rest
+    becomes: Rest
+
+    @model_validator(mode="after")
+    def _shorter(self) -> ThresholdIn:
+        if self.becomes > self.longer:
+            raise ValueError("Rests cannot become longer than those that are shortened.")
+        return self
+
+
+class TidySettings(BaseModel):
+    """What a show wants tidied, and how. ``rests`` leads instead of the rhythm, ``voices`` instead of both."""
+
+    fillers: Phrases
+    cues: Phrases
+    remarks: Phrases
+    rhythm: Annotated[int, Field(ge=0, lt=len(RHYTHMS))]
+    rests: ThresholdIn | None
+    voices: dict[str, ThresholdIn]
+    keep_answers: bool
+    actions: dict[Kind, Action]
+
+
+class TidyChange(BaseModel):
+    """What is to change; what is left out stays. ``own_rests`` false goes back to the rhythm for all voices."""
+
+    fillers: Phrases | None = None
+    cues: Phrases | None = None
+    remarks: Phrases | None = None
+    rhythm: Annotated[int | None, Field(ge=0, lt=len(RHYTHMS))] = None
+    rests: ThresholdIn | None = None
+    voices: dict[str, ThresholdIn] | None = None
+    keep_answers: bool | None = None
+    actions: dict[Kind, Action] | None = None
+    own_rests: bool = True

@@ -1,0 +1,174 @@
+"""Findings: what could be tidied in an edition, how it was judged, and what a show wants tidied."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from typing import Any
+
+from flask_openapi3 import APIBlueprint
+from sqlalchemy import delete
+from sqlalchemy.orm import Session
+
+from jaskel.core.tidy.settings import Settings, rhythm_of, thresholds
+from jaskel.core.transcript import Word
+from jaskel.jobs.queue import send
+from jaskel.jobs.tidy import Placed, start_listening
+from jaskel.store.models import EditionRow, Refusal, Show
+from jaskel.store.notices import post
+from jaskel.store.tidying import refusals_of, refuses, settings_of, voice_in
+from jaskel.web.context import context, show_of
+from jaskel.web.present import reply
+from jaskel.web.schemas.common import EditionPath, ShowPath
+from jaskel.web.schemas.tidy import (
+    AttemptOut,
+    FindingOut,
+    FindingsOut,
+    RefusalsIn,
+    ThresholdIn,
+    ThresholdOut,
+    TidyChange,
+    TidySettings,
+)
+from jaskel.web.shows import find_show
+
+api = APIBlueprint("tidy", __name__, url_prefix="/api")
+
+
+@api.get("/editions/<edition_id>/findings", responses={200: FindingsOut})
+def get_findings(path: EditionPath):  # type: ignore[no-untyped-def]
+    """Everything that could be tidied in an edition, judged or not, in reading order."""
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        found = context().findings(session, opened)
+        said = context().transcripts(session, opened)
+        words = [word for transcript in said.values() for word in transcript.words]
+        body = FindingsOut.model_construct(
+            revision=opened.revision,
+            findings=[_finding_out(each, said[each.name].words) for each in found],
+            thresholds=_thresholds(words, settings_of(show_of(session, opened))),
+            unheard=[name for name in said if voice_in(session, name) is None],
+        )
+    return reply(body)
+
+
+def _finding_out(placed: Placed, words: tuple[Word, ...]) -> FindingOut:
+    finding, shift = placed.finding, placed.begin - placed.finding.start
+    index = min(bisect_left(words, finding.start, key=lambda word: word.start), len(words) - 1)
+    return FindingOut.model_construct(
+        id=placed.id,
+        kind=finding.kind,
+        begin=placed.begin,
+        end=placed.end,
+        text=finding.text,
+        voice=words[index].voice if words else None,
+        why=finding.why,
+        goes=sum(end - start for start, end in finding.gone(placed.pick if finding.takes else None)),
+        state=placed.state,
+        takes=[
+            AttemptOut.model_construct(begin=take.start + shift, end=take.end + shift, text=take.text, why=list(take.why))
+            for take in finding.takes
+        ],
+        pick=placed.pick,
+    )
+
+
+def _thresholds(words: list[Word], settings: Settings) -> list[ThresholdOut]:
+    rhythm = rhythm_of(words)
+    return [
+        ThresholdOut(voice=voice, median=rhythm.get(voice, rhythm[None]), longer=limit.longer, becomes=limit.becomes)
+        for voice, limit in thresholds(words, settings).items()
+    ]
+
+
+@api.post("/editions/<edition_id>/listen", responses={200: FindingsOut})
+def listen(path: EditionPath):  # type: ignore[no-untyped-def]
+    """Listen for voice where the transcript has no words, in the background."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        opened = home.editions.open(session, path.edition_id)
+        episode = session.get_one(EditionRow, path.edition_id).episode_id
+        jobs = start_listening(session, episode, opened.edition.recordings)
+    for job in jobs:
+        send(home, job)
+    return get_findings(path)
+
+
+@api.post("/editions/<edition_id>/refusals", responses={200: FindingsOut})
+def refuse(path: EditionPath, body: RefusalsIn):  # type: ignore[no-untyped-def]
+    """Refuse findings, or open them again. What was refused stays so when it is found again."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        opened = home.editions.open(session, path.edition_id)
+        wanted = set(body.findings)
+        chosen = [each for each in context().findings(session, opened) if each.id in wanted]
+        known = refusals_of(session, opened.id)
+        for each in chosen:
+            mine = [row.id for row in known if refuses(row, each.name, each.finding)]
+            if not body.refused:
+                session.execute(delete(Refusal).where(Refusal.id.in_(mine)))
+            elif not mine:
+                session.add(_refusal(opened.id, each))
+        session.flush()
+        post(session, "findings", session.get_one(EditionRow, opened.id).episode_id)
+    return get_findings(path)
+
+
+def _refusal(edition_id: str, placed: Placed) -> Refusal:
+    finding = placed.finding
+    return Refusal(edition_id=edition_id, kind=finding.kind, recording=placed.name, start=finding.start, end=finding.end)
+
+
+@api.get("/shows/<show_id>/tidy", responses={200: TidySettings})
+def get_settings(path: ShowPath):  # type: ignore[no-untyped-def]
+    """What a show wants tidied, and how."""
+    with context().workshop.home.database.read() as session:
+        return reply(_settings_out(find_show(session, path.show_id)))
+
+
+@api.patch("/shows/<show_id>/tidy", responses={200: TidySettings})
+def change_settings(path: ShowPath, body: TidyChange):  # type: ignore[no-untyped-def]
+    """Change what a show wants tidied. Nothing is cut by that: only what is found changes."""
+    with context().workshop.home.database.write() as session:
+        show = find_show(session, path.show_id)
+        show.tidy = _changed(session, show, body)
+        session.flush()
+        for episode in show.episodes:
+            post(session, "findings", episode.id)
+        return reply(_settings_out(show))
+
+
+def _changed(_session: Session, show: Show, body: TidyChange) -> dict[str, Any]:
+    tidy = dict(show.tidy or {})
+    for name in ("fillers", "cues", "remarks"):
+        wanted = getattr(body, name)
+        if wanted is not None:
+            tidy[name] = [each.casefold() for each in dict.fromkeys(wanted)]
+    if body.rhythm is not None:
+        tidy["rhythm"] = body.rhythm
+    if body.rests is not None:
+        tidy["rests"] = [body.rests.longer, body.rests.becomes]
+    if body.voices is not None:
+        tidy["voices"] = {voice: [limit.longer, limit.becomes] for voice, limit in body.voices.items()}
+    if not body.own_rests:
+        tidy.pop("rests", None)
+        tidy.pop("voices", None)
+    if body.keep_answers is not None:
+        tidy["keep_answers"] = body.keep_answers
+    if body.actions is not None:
+        tidy["actions"] = {**tidy.get("actions", {}), **body.actions}
+    return tidy
+
+
+def _settings_out(show: Show) -> TidySettings:
+    known = settings_of(show)
+    rests = ThresholdIn(longer=known.rests.longer, becomes=known.rests.becomes) if known.rests else None
+    return TidySettings(
+        fillers=sorted(known.fillers),
+        cues=sorted(known.cues),
+        remarks=[" ".join(phrase) for phrase in known.remarks],
+        rhythm=known.rhythm,
+        rests=rests,
+        voices={voice: ThresholdIn(longer=limit.longer, becomes=limit.becomes) for voice, limit in known.voices.items()},
+        keep_answers=known.keep_answers,
+        actions=dict(known.actions),
+    )
