@@ -95,7 +95,7 @@ class Editions:
         self, session: Session, edition_id: str, revision: int, step: Literal["undo", "redo"], who: str = ""
     ) -> tuple[Opened, Operation]:
         """Undo or redo; also gives the operation that did it."""
-        opened = self.at(session, edition_id, revision)
+        opened = self._unless_edited(session, edition_id, revision)
         stack = opened.history.undoable if step == "undo" else opened.history.redoable
         if not stack:
             raise Problem(f"nothing-to-{step}", f"There is nothing to {step}.")
@@ -144,6 +144,13 @@ class Editions:
                 since=since,
             )
         return opened
+
+    def _unless_edited(self, session: Session, edition_id: str, revision: int) -> Opened:
+        """The edition, if nobody has done anything since ``revision``: material that arrives by itself is no hindrance."""
+        opened = self.open(session, edition_id)
+        if revision < opened.revision and all(entry.step == "base" for entry in self.since(session, edition_id, revision)):
+            return opened
+        return self.at(session, edition_id, revision)
 
     def _append(
         self,

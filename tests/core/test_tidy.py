@@ -241,12 +241,8 @@ class TestRests:
 
     def test_between_sentences_a_rest_of_the_speakers_size_stays(self):
         slow = [Word("a", i * 2 * S, i * 2 * S + S) for i in range(12)]
-        words = [
-            *slow[:-1],
-            Word("end.", 22 * S, 23 * S),
-            Word("um", 23 * S + S // 2, 24 * S),
-            Word("we", 24 * S + S // 2, 25 * S),
-        ]
+        um, we = Word("um", 23 * S + S // 2, 24 * S), Word("we", 24 * S + S // 2, 25 * S)
+        words = [*slow[:-1], Word("end.", 22 * S, 23 * S), um, we]
         assert ranges_of(list(fillers(words)), words) == ((um.start, um.end),)
 
     def test_what_lies_side_by_side_goes_as_one(self):

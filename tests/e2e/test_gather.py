@@ -134,7 +134,15 @@ class RoughCut:
         self.person.click("Fine")
         self.person.click("6 s")
         marked = "//*[contains(@class,'fine')]//*[./span[contains(@class,'now')]]/canvas"
-        line = wait(lambda: next(iter(driver.find_elements(By.XPATH, marked)), None))
+        places: list[int] = []
+
+        def at_rest():
+            """The line, once it has come to rest where it is shown."""
+            line = next(iter(driver.find_elements(By.XPATH, marked)), None)
+            places.append(line.rect["y"] if line else -1)
+            return line if len(places) > 2 and line and places[-3:] == [line.rect["y"]] * 3 else None
+
+        line = wait(at_rest)
         width, left = line.rect["width"], round((start % 6 - 3) / 6 * line.rect["width"])
         chain = ActionChains(driver).move_to_element_with_offset(line, left - 8, -25).click_and_hold()
         chain.move_by_offset(round((end - start) / 6 * width) + 16, 0).pause(0.2).release().perform()

@@ -37,9 +37,11 @@ def test_every_acknowledged_edit_outlives_the_server(demo):
         revision = strike(demo, edition, revision, second)["revision"]
         if second % 7 == 0:
             master = demo.children()["server"]
-            for child in [*psutil.Process(master).children(), psutil.Process(master)]:
+            killed = [*psutil.Process(master).children(), psutil.Process(master)]
+            for child in killed:
                 os.kill(child.pid, signal.SIGKILL)
-            wait(demo.answers, 20)
+            wait(lambda killed=killed: not any(alive(child.pid) for child in killed))
+            wait(demo.answers)
     head = demo.get(f"/api/editions/{edition}")
     assert head["revision"] == revision
     assert len(head["struck"]) == 20

@@ -53,10 +53,10 @@ export function Panels({ episode, scene }: { episode: Episode; scene: Scene }) {
 /** The takes of the finding that is looked at. */
 function TakesPanel({ scene }: { scene: Scene }) {
   const current = useJudging((state) => state.current);
-  const finding = known(scene.head.id, scene.head.revision).find((each) => each.id === current);
+  const finding = known(scene.head.id).find((each) => each.id === current);
   if (!finding?.takes.length) return null;
   const accepted = () => {
-    accept(scene.edit, [finding]);
+    accept(scene.head.id, scene.edit, [finding]);
     close();
   };
   return (

@@ -88,7 +88,7 @@ const unsure = (way: 1 | -1) => (scene: Scene) => stepTo(places("unsure", scene.
 
 /** While tidying, keys judge the finding that is looked at; without one, the next is looked at first. */
 const judge = (act: (finding: Finding, scene: Scene) => void) => (scene: Scene) => {
-  const all = known(scene.head.id, scene.head.revision);
+  const all = known(scene.head.id);
   const list = listed(all);
   const finding = all.find((each) => each.id === judging().current);
   if (!finding) return lookAt(neighbour(list, 1), scene.reveal);
@@ -99,22 +99,22 @@ const judge = (act: (finding: Finding, scene: Scene) => void) => (scene: Scene) 
 
 const nextFinding = (way: 1 | -1) => (scene: Scene) => {
   if (desk().stage !== "tidy") desk().set({ stage: "tidy" });
-  lookAt(neighbour(listed(known(scene.head.id, scene.head.revision)), way), scene.reveal);
+  lookAt(neighbour(listed(known(scene.head.id)), way), scene.reveal);
 };
 
 const pickNext = (scene: Scene) => {
-  const finding = known(scene.head.id, scene.head.revision).find((each) => each.id === judging().current);
+  const finding = known(scene.head.id).find((each) => each.id === judging().current);
   if (finding?.takes.length && finding.state === "open") pickTake(finding, (pickOf(finding) + 1) % finding.takes.length);
 };
 
 const tryFinding = (scene: Scene) => {
-  const finding = known(scene.head.id, scene.head.revision).find((each) => each.id === judging().current);
+  const finding = known(scene.head.id).find((each) => each.id === judging().current);
   if (desk().stage === "tidy" && finding?.state === "open") return void player.tryWithout(going(finding)).catch((error: Error) => desk().say(error.message, { trouble: true }));
   tryWithout(scene);
 };
 
 const accept = (scene: Scene) => {
-  if (desk().stage === "tidy") return judge((finding) => acceptFindings(scene.edit, [finding]))(scene);
+  if (desk().stage === "tidy") return judge((finding) => acceptFindings(scene.head.id, scene.edit, [finding]))(scene);
   const range = target(scene);
   if (range) scene.edit.operate({ kind: "accept", begin: range[0], end: range[1] });
 };
@@ -338,8 +338,8 @@ export function keysOf(event: Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey" 
 /** Keys as people read them. */
 export const shown = (keys: string) => keys.replace("Control", "Ctrl").replaceAll("Arrow", "");
 
-const TYPING = "input, textarea, select, [contenteditable]";
-const PRESSING = "button, a, [role=slider], [role=dialog], [role=menu]";
+const TYPING = "input:not([type=checkbox], [type=radio], [type=range]), textarea, select, [contenteditable]";
+const PRESSING = "button, a, input, [role=slider], [role=dialog], [role=menu]";
 
 export function onKey(event: KeyboardEvent, scene: Scene) {
   const element = event.target instanceof Element ? event.target : null;

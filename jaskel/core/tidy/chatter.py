@@ -40,6 +40,9 @@ CLOSINGS: Phrases = phrases_of(
 
 THAT_IS_IT: Phrases = phrases_of("that is it, that's it, that is all, that's all")
 
+LEAD_IN, RING_OUT = RATE * 3 // 10, RATE * 6 // 10
+"""Of the rests beside the programme, this much stays before its first and after its last word."""
+
 LONGEST_REMARK, LONGEST_CHATTER = 8, 60
 """Words of the remark that ends a recording, and of all that is said from it on."""
 
@@ -63,10 +66,16 @@ def chatter(words: Sequence[Word], remarks: Phrases = REMARKS) -> Iterator[Findi
 
 
 def _finding(words: Sequence[Word], first: int, last: int, why: str) -> Finding:
+    """The words from ``first`` up to ``last``, with the rests that would be too much without them."""
     text = " ".join(word.text for word in words[first:last])
-    # What follows a remark takes its rest along, so that the gap is not heard twice.
-    end = words[last].start if first > 0 and last < len(words) else words[last - 1].end
-    return Finding("chatter", words[first].start, max(end, words[last - 1].end), text, why=why)
+    start, end = words[first].start, words[last - 1].end
+    if not first and last < len(words):
+        end = max(end, words[last].start - LEAD_IN)
+    elif first and last == len(words):
+        start = min(start, words[first - 1].end + RING_OUT)
+    elif last < len(words):
+        end = words[last].start  # of the two rests beside a remark one is enough
+    return Finding("chatter", start, end, text, why=why)
 
 
 def _sentences(words: Sequence[Word]) -> Iterator[tuple[int, int]]:

@@ -71,10 +71,12 @@ def find(
         small += unspoken(words, voice)
     found = whole + _outside(small, _parts(whole))
     if "long rest" in kinds:
-        # Rests are measured between the words that stay.
-        gone = _parts(found)
-        kept = [word for word in words if not gone.covers(word.start, word.end)]
-        rests = long_rests(kept, thresholds(words, settings), keep_answers=settings.keep_answers)
+        # Rests are measured between all sounds. A hesitation between two rests takes the shorter one along (see cut.py); how
+        # long the other one may be is another question. Only those within what goes as a whole are none of their own.
+        gone = _parts(whole)
+        unspoken_words = [Word("", f.start, f.end) for f in small if f.kind == "voice without words"]
+        sounds = sorted([*words, *unspoken_words], key=lambda word: word.start)
+        rests = long_rests(sounds, thresholds(words, settings), keep_answers=settings.keep_answers)
         found += [rest for rest in rests if not any(gone.at(rest.start, rest.end))]
     return sorted(found, key=lambda each: each.start)
 

@@ -12,7 +12,7 @@ interface RhythmProps {
   tokens: Tokens;
   voices: ReadonlyMap<string, Voice>;
   thresholds: readonly Threshold[];
-  /** What else is proposed to go: rests in it and beside it do not count. */
+  /** What is proposed to go as a whole: rests in it do not count. */
   going: readonly (readonly [number, number])[];
   settings: Settings;
 }
@@ -25,7 +25,7 @@ const shown = (ticks: number) => (ticks / RATE).toFixed(2);
 
 /** All rests between words that are kept, in ticks. */
 export function restsKept(tokens: Tokens, head: Head, going: readonly (readonly [number, number])[]): number[] {
-  const stays = ({ at, len }: Token) => covered(head.struck, at, at + len) === 0 && !going.some(([begin, end]) => begin <= at + len && end >= at);
+  const stays = ({ at, len }: Token) => covered(head.struck, at, at + len) === 0 && !going.some(([begin, end]) => begin < at + len && end > at);
   return tokens.list.filter((token, index) => token.k === "r" && index > 0 && index < tokens.list.length - 1 && token.t >= 0 && stays(token)).map((token) => token.len);
 }
 

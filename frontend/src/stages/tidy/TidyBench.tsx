@@ -35,8 +35,8 @@ export function TidyBench({ showId, head, tokens, voices, edit, reveal }: TidyPr
   // Which ones are listed depends on the store, too.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const list = useMemo(() => listed(all), [all, kind, filter, judged]);
-  // Rests within or beside something else that goes are no rests of their own.
-  const whole = useMemo(() => all.filter((each) => each.state === "open" && each.kind !== "long rest").flatMap(going), [all]);
+  // Rests within what goes as a whole are no rests of their own.
+  const whole = useMemo(() => all.filter((each) => each.state === "open" && (each.kind === "retake" || each.kind === "chatter")).flatMap(going), [all]);
   const unheard = found.data?.unheard.join() ?? "";
   useEffect(() => {
     if (unheard) void got(client.POST("/api/editions/{edition_id}/listen", { params: { path: { edition_id: head.id } } })).catch(() => undefined);
@@ -50,11 +50,11 @@ export function TidyBench({ showId, head, tokens, voices, edit, reveal }: TidyPr
     <section aria-label="Tidy">
       <Heading aside={`${open.length} open · ${clock(goes(open))}`}>Tidy</Heading>
       <ul aria-label="Kinds of findings" className="overflow-hidden rounded-md border border-line bg-paper">
-        <KindRow kind="all" name="Everything" of={all} chosen={kind === "all"} onChoose={() => set({ kind: "all", current: null })} onAccept={() => accept(edit, open)} />
+        <KindRow kind="all" name="Everything" of={all} chosen={kind === "all"} onChoose={() => set({ kind: "all", current: null })} onAccept={() => accept(head.id, edit, open)} />
         {KINDS.map(([key, name]) => {
           const mine = all.filter((each) => each.kind === key);
           const waiting = mine.filter((each) => each.state === "open");
-          return <KindRow key={key} kind={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key, current: null })} onAccept={() => accept(edit, waiting)} />;
+          return <KindRow key={key} kind={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key, current: null })} onAccept={() => accept(head.id, edit, waiting)} />;
         })}
       </ul>
       {unheard && <p className="mt-1.5 text-soft">Still listening for voice without words …</p>}
@@ -68,7 +68,7 @@ export function TidyBench({ showId, head, tokens, voices, edit, reveal }: TidyPr
         </label>
       </div>
       <div className="mt-2 flex items-center gap-1.5">
-        <Button look="strong" disabled={!openListed.length} hint="All that are listed, as one step" onClick={() => accept(edit, openListed)}>
+        <Button look="strong" disabled={!openListed.length} hint="All that are listed, as one step" onClick={() => accept(head.id, edit, openListed)}>
           <Check size={14} /> Accept these {openListed.length}
         </Button>
         <Button disabled={!openListed.length} onClick={() => void refuse(head.id, openListed)}>
@@ -155,7 +155,7 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
             </Button>
             {finding.state === "open" && (
               <>
-                <Button look="strong" className="!px-1.5 !py-0.5 text-xs" hint="A" onClick={() => (accept(edit, [finding]), next())}>
+                <Button look="strong" className="!px-1.5 !py-0.5 text-xs" hint="A" onClick={() => (accept(head.id, edit, [finding]), next())}>
                   Accept
                 </Button>
                 <Button className="!px-1.5 !py-0.5 text-xs" hint="X" onClick={() => (void refuse(head.id, [finding]), next())}>

@@ -70,9 +70,17 @@ export function going(finding: Finding): (readonly [number, number])[] {
   return finding.takes.filter((_, number) => number !== pickOf(finding)).map((take) => [take.begin, take.end] as const);
 }
 
-export function accept(edit: Edit, findings: readonly Finding[]) {
+/** Shows how findings were judged before the server has answered, so that one key can follow the other. */
+function show(edition: string, findings: readonly Finding[], state: Finding["state"]) {
+  const ids = new Set(findings.map((each) => each.id));
+  queryClient.setQueriesData<Findings>({ queryKey: ["findings", edition] }, (old) => old && { ...old, findings: old.findings.map((each) => (ids.has(each.id) ? { ...each, state } : each)) });
+}
+
+export function accept(edition: string, edit: Edit, findings: readonly Finding[]) {
   const open = findings.filter((each) => each.state !== "accepted");
-  if (open.length) edit.operate({ kind: "tidy", findings: open.map((each) => ({ id: each.id, pick: each.takes.length ? pickOf(each) : null })) });
+  if (!open.length) return;
+  show(edition, open, "accepted");
+  edit.operate({ kind: "tidy", findings: open.map((each) => ({ id: each.id, pick: each.takes.length ? pickOf(each) : null })) });
 }
 
 /** Put an accepted finding back: it is open again. */
@@ -80,6 +88,7 @@ export const reopen = (edit: Edit, finding: Finding) => edit.putBack([[finding.b
 
 export async function refuse(edition: string, findings: readonly Finding[], refused = true) {
   try {
+    show(edition, findings, refused ? "refused" : "open");
     const body = { findings: findings.map((each) => each.id), refused };
     const after = await got(client.POST("/api/editions/{edition_id}/refusals", { params: { path: { edition_id: edition } }, body }));
     queryClient.setQueryData(keys.findings(edition, after.revision), after);
@@ -89,7 +98,10 @@ export async function refuse(edition: string, findings: readonly Finding[], refu
 }
 
 /** The findings of an edition as they are known now. */
-export const known = (edition: string, revision: number) => queryClient.getQueryData<Findings>(keys.findings(edition, revision))?.findings ?? [];
+export function known(edition: string): readonly Finding[] {
+  const all = queryClient.getQueriesData<Findings>({ queryKey: ["findings", edition] });
+  return all.reduce<Findings | undefined>((best, [, each]) => (each && (!best || each.revision >= best.revision) ? each : best), undefined)?.findings ?? [];
+}
 
 /** The finding after (or before) the one that is looked at, among those that are listed. */
 export function neighbour(list: readonly Finding[], way: 1 | -1): Finding | undefined {

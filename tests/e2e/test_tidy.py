@@ -1,0 +1,195 @@
+"""Tidying as a person does: looking, hearing, accepting some, refusing some, changing what counts, and taking it back."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import Select
+
+from .helpers import wait
+
+pytestmark = pytest.mark.e2e
+
+
+class Bench:
+    """The Tidy bench, by what stands on it."""
+
+    def __init__(self, person, running) -> None:
+        self.person, self.running, self.driver = person, running, person.driver
+        episode = running.get("/api/shows")["shows"][0]["episodes"][0]["id"]
+        self.edition = running.get(f"/api/episodes/{episode}")["editions"][0]["id"]
+        person.open(f"{running.url}/episodes/{episode}")
+        person.word("kettle")
+        person.click("Tidy")
+        person.find("Kinds of findings")
+
+    def findings(self, kind: str, state: str | None = None) -> list[dict]:
+        found = self.running.get(f"/api/editions/{self.edition}/findings")["findings"]
+        return [f for f in found if f["kind"] == kind and state in (None, f["state"])]
+
+    def head(self) -> dict:
+        return self.running.get(f"/api/editions/{self.edition}")
+
+    def kind(self, name: str):
+        path = f"//button[starts-with(@aria-label, '{name}: ')]"
+        return wait(lambda: next(iter(self.driver.find_elements(By.XPATH, path)), None))
+
+    def count(self, name: str) -> int:
+        return int(self.kind(name).get_attribute("aria-label").split(": ")[1].split(" ")[0])
+
+    def rows(self) -> list:
+        return self.driver.find_elements(By.CSS_SELECTOR, "ul[aria-label='Findings'] > li")
+
+    def current(self):
+        return wait(
+            lambda: next(
+                iter(self.driver.find_elements(By.CSS_SELECTOR, "ul[aria-label='Findings'] > li[aria-current=true]")), None
+            )
+        )
+
+
+@pytest.fixture
+def bench(person, demo):
+    return Bench(person, demo)
+
+
+def test_fillers_are_heard_accepted_and_refused_by_key_and_stay_so(bench):
+    person = bench.person
+    count = bench.count("Fillers")
+    assert count >= 10
+    bench.kind("Fillers").click()
+    person.keys("f")
+    first = bench.findings("filler")[0]
+    wait(lambda: first["text"] in bench.current().text)
+    person.keys("t")  # without it, changing nothing
+    person.find("Pause")
+    person.keys("k")
+    assert bench.head()["struck"] == []
+    person.keys("a")
+    wait(lambda: bench.count("Fillers") == count - 1)
+    person.see("Took out 1 filler")
+    person.keys("x")
+    wait(lambda: bench.count("Fillers") == count - 2)
+    wait(lambda: len(bench.findings("filler", "refused")) == 1)
+    person.click("Accept all: Fillers")
+    wait(lambda: bench.count("Fillers") == 0)
+    person.see(f"Took out {count - 2} fillers")
+    # What was refused stays refused when found again, in a new window, too.
+    person.driver.refresh()
+    person.click("Tidy")
+    wait(lambda: bench.count("Fillers") == 0)
+    bench.kind("Fillers").click()
+    person.driver.find_element(By.XPATH, "//label[contains(., 'judged, too')]").click()
+    wait(lambda: len(bench.rows()) == count)
+    person.hold(Keys.CONTROL, "z")
+    wait(lambda: bench.count("Fillers") == count - 2)
+    assert len(bench.findings("filler", "refused")) == 1
+
+
+def test_only_those_that_say_um_and_one_put_back_from_the_page(bench):
+    person = bench.person
+    bench.kind("Fillers").click()
+    person.type("Only those that say", "um")
+    said = sum("um" in f["text"].lower() for f in bench.findings("filler"))
+    wait(lambda: len(bench.rows()) == said)
+    person.click(f"Accept these {said}")
+    wait(lambda: len(bench.findings("filler", "accepted")) == said)
+    person.driver.find_element(By.XPATH, "//label[contains(., 'judged, too')]").click()
+    wait(lambda: len(bench.rows()) == said)
+    bench.rows()[2].find_element(By.TAG_NAME, "button").click()
+    word = bench.findings("filler", "accepted")[2]
+    wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, f".tok[data-at='{word['begin']}'].struck"))[0].click()
+    person.keys("b")
+    wait(lambda: len(bench.findings("filler", "accepted")) == said - 1)
+    wait(lambda: sum("accepted" not in row.text for row in bench.rows()) == 1)
+
+
+def test_rests_by_the_rhythm_and_by_dragging_what_counts_as_long(bench):
+    person = bench.person
+    bench.kind("Long rests").click()
+    told = person.find("Rhythm")
+    steady = bench.count("Long rests")
+    wait(lambda: f": {steady} rests" in told.text)
+    person.find("Rhythm from calm to brisk").send_keys(Keys.ARROW_RIGHT, Keys.ARROW_RIGHT)
+    wait(lambda: bench.count("Long rests") > steady)
+    brisk = bench.count("Long rests")
+    handle = person.find("Rests are long from")
+    ActionChains(person.driver).drag_and_drop_by_offset(handle, 70, 0).perform()
+    wait(lambda: "Set by hand" in told.text)
+    wait(lambda: bench.count("Long rests") < brisk)
+    by_hand = bench.count("Long rests")
+    wait(lambda: f": {by_hand} rest" in told.text)
+    before = bench.head()["running_time"]
+    person.click("Accept all: Long rests")
+    wait(lambda: bench.head()["running_time"] < before)
+    person.see("hortened")
+    person.click("Back to the rhythm")
+    wait(lambda: "brisk" in told.text)
+
+
+def test_takes_side_by_side_and_another_one_picked(bench):
+    person = bench.person
+    bench.kind("Retakes").click()
+    person.keys("f")
+    wait(lambda: len(bench.current().find_elements(By.CSS_SELECTOR, "ol[aria-label=Takes] > li")) == 3)
+    person.click("Side by side")
+    columns = person.find("Takes side by side")
+    left = [each.rect["x"] for each in columns.find_elements(By.TAG_NAME, "li")]
+    assert left == sorted(left) and len(set(left)) == 3
+    assert "complete" in columns.text
+    columns.find_element(By.CSS_SELECTOR, "[aria-label='Hear take 3']").click()
+    person.driver.find_element(By.XPATH, "//div[@role='dialog']//button[@aria-label='Keep take 2']").click()
+    person.driver.find_element(By.XPATH, "//div[@role='dialog']//button[normalize-space()='Accept']").click()
+    (judged,) = wait(lambda: bench.findings("retake", "accepted"))
+    assert judged["pick"] == 1
+    struck = bench.head()["struck"]
+    takes = judged["takes"]
+    assert not any(a < takes[1]["end"] and b > takes[1]["begin"] for a, b in struck)
+    person.hold(Keys.CONTROL, "z")
+    wait(lambda: not bench.findings("retake", "accepted"))
+    person.keys("f", "c", "a")
+    wait(lambda: bench.findings("retake", "accepted"))
+    assert bench.findings("retake", "accepted")[0]["pick"] == 0
+
+
+def test_chatter_is_lifted_if_the_show_wants_that(bench):
+    person = bench.person
+    bench.kind("Chatter, remarks").click()
+    Select(person.find("What accepting does")).select_by_visible_text("lift it out of sight")
+    wait(
+        lambda: (
+            bench.running.get(f"/api/shows/{bench.running.get('/api/shows')['shows'][0]['id']}/tidy")["actions"]
+            == {"chatter": "lift"}
+        )
+    )
+    assert {f["text"].split(" ")[0] for f in bench.findings("chatter")} >= {"Is", "And"}
+    person.click("Accept all: Chatter, remarks")
+    wait(lambda: len(bench.head()["lifted"]) == len(bench.findings("chatter")))
+    wait(lambda: not person.driver.find_elements(By.XPATH, "//span[contains(@class,'tok')][normalize-space()='kettle']"))
+
+
+def test_a_filler_of_the_shows_own(bench):
+    person = bench.person
+    bench.kind("Fillers").click()
+    count = bench.count("Fillers")
+    person.driver.find_element(By.XPATH, "//summary[contains(., 'Fillers of this show')]").click()
+    field = person.find("Fillers of this show")
+    field.send_keys(Keys.END, ", kettle")
+    person.click("Keep for the show")
+    wait(lambda: bench.count("Fillers") >= count)
+    person.type("Only those that say", "kettle")
+    wait(lambda: bench.rows() or bench.findings("chatter"))
+
+
+def test_everything_at_once_and_one_undo(bench):
+    person = bench.person
+    before = bench.head()
+    person.not_see("Still listening", 120)
+    person.click("Accept all: Everything")
+    wait(lambda: bench.count("Everything") == 0)
+    person.see("Took out")
+    assert before["running_time"] - bench.head()["running_time"] > 40 * 48_000
+    person.hold(Keys.CONTROL, "z")
+    wait(lambda: bench.head()["struck"] == before["struck"])
+    assert not person.trouble()
