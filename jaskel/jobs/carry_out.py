@@ -84,6 +84,7 @@ def handlers() -> dict[str, Handler]:
         "voices": voices.tell_apart,
         "substitute": substitute.substitute,
         "listen": tidy.listen,
+        "tidy": tidy.tidy_at_once,
         "settle": settle.settle,
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,

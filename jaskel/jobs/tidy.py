@@ -21,11 +21,13 @@ from jaskel.core.tidy.settings import SHORT_REST, Settings
 from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Transcript, Word
 from jaskel.jobs.carry_out import Progress
-from jaskel.jobs.queue import ACTIVE, add_job
+from jaskel.jobs.queue import ACTIVE, add_job, send
+from jaskel.jobs.settle import start_settling
 from jaskel.jobs.workshop import Workshop
-from jaskel.store.models import Job, Recording, Refusal, SessionRow
+from jaskel.store.models import Episode, Job, Recording, Refusal, SessionRow, TrackRow
 from jaskel.store.notices import post
-from jaskel.store.tidying import keep_voice, refuses, voice_in
+from jaskel.store.sessions import transcripts_in
+from jaskel.store.tidying import keep_voice, refuses, settings_of, voice_in
 
 State = Literal["open", "accepted", "refused"]
 
@@ -62,6 +64,50 @@ def listen(workshop: Workshop, job: Job, progress: Progress) -> None:
     with home.database.write() as session:
         keep_voice(session, name, stretches)
         post(session, "findings", job.episode_id)
+
+
+def tidy_at_once(workshop: Workshop, job: Job, progress: Progress) -> None:
+    """Accept all findings of some kinds in a recording or session, as one step of the edition it came to."""
+    home, name = workshop.home, job.subject
+    with home.database.read() as session:
+        heard = voice_in(session, name) is not None
+    if not heard:
+        listen(workshop, job, progress)
+    with home.database.write() as session:
+        episode = session.get_one(Episode, job.episode_id)
+        opened_ones = (home.editions.open(session, each.id) for each in episode.editions)
+        edition_id = next((each.id for each in opened_ones if name in each.edition.recordings), None)
+        if edition_id is None:
+            return
+        opened, settings = home.editions.open(session, edition_id), settings_of(episode.show)
+        transcript = transcripts_in(session, [name], home.transcripts)[name]
+        found = placed(opened.edition, name, found_in(session, workshop, name, transcript, settings), ())
+        wanted = [(each, each.pick) for each in found if each.finding.kind in job.details["kinds"] and each.state == "open"]
+        if not wanted:
+            return
+        operation = accepting(opened.edition, wanted, {name: transcript.words}, settings)
+        done = home.editions.perform(session, edition_id, opened.revision, operation, lambda _: "")
+        post(session, "edition", episode.id, id=edition_id, revision=done.revision)
+        settling = start_settling(session, edition_id)
+    if settling:
+        send(home, settling)
+
+
+def start_tidying(session: Session, recording: Recording) -> list[str]:
+    """Write down the job that tidies a recording whose words are there, if its show wants that as they come; gives its id.
+
+    A session is tidied when the words of all its tracks are there.
+    """
+    kinds = (recording.episode.show.tidy or {}).get("on_import", [])
+    track = session.get(TrackRow, recording.id)
+    if track:
+        waiting = any(each.recording.transcript_state != "done" for each in track.session.tracks if each.sounds)
+        if waiting or track.session.state != "joined":
+            return []
+    if not kinds:
+        return []
+    subject, length = (track.session_id, track.session.length) if track else (recording.id, recording.length)
+    return [add_job(session, "tidy", recording.episode_id, subject, length, kinds=kinds).id]
 
 
 def start_listening(session: Session, episode_id: str, names: Sequence[str]) -> list[str]:

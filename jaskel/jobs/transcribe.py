@@ -8,8 +8,10 @@ from scipy.ndimage import uniform_filter1d
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks
 from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.queue import send
 from jaskel.jobs.spell import spellings_of
 from jaskel.jobs.sync import attribute
+from jaskel.jobs.tidy import start_tidying
 from jaskel.jobs.voices import note_prints
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.house import house, mended
@@ -26,6 +28,10 @@ def transcribe_recording(workshop: Workshop, job: Job, progress: Progress) -> No
     """Go on with the transcript of a recording from where it stands."""
     transcribe_on(workshop, job.subject, progress)
     note_prints(workshop, job.subject)
+    with workshop.home.database.write() as session:
+        jobs = start_tidying(session, session.get_one(Recording, job.subject))
+    for each in jobs:
+        send(workshop.home, each)
 
 
 def transcribe_on(workshop: Workshop, recording_id: str, progress: Progress) -> None:

@@ -154,6 +154,8 @@ def _changed(_session: Session, show: Show, body: TidyChange) -> dict[str, Any]:
         tidy.pop("voices", None)
     if body.keep_answers is not None:
         tidy["keep_answers"] = body.keep_answers
+    if body.on_import is not None:
+        tidy["on_import"] = list(dict.fromkeys(body.on_import))
     if body.actions is not None:
         tidy["actions"] = {**tidy.get("actions", {}), **body.actions}
     return tidy
@@ -171,4 +173,5 @@ def _settings_out(show: Show) -> TidySettings:
         voices={voice: ThresholdIn(longer=limit.longer, becomes=limit.becomes) for voice, limit in known.voices.items()},
         keep_answers=known.keep_answers,
         actions=dict(known.actions),
+        on_import=(show.tidy or {}).get("on_import", []),
     )

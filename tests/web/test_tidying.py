@@ -7,7 +7,8 @@ import pytest
 from conftest import RATE, write_media
 
 from jaskel.core.transcript import Word
-from jaskel.store.models import EditionRow
+from jaskel.jobs.tidy import start_tidying
+from jaskel.store.models import EditionRow, Recording
 
 SAID = (
     "Shall we start? | From the top. || Welcome to the quay. The tide, | the tide comes in at four. Um, it is cold. ||| "
@@ -195,6 +196,25 @@ class TestListeningForVoice:
         assert len(jobs) == 1
         jaskel.work("listen")
         assert jaskel.get(f"/api/editions/{edition}/findings")["unheard"] == []
+
+
+class TestAsItComes:
+    def test_the_words_of_a_new_recording_are_tidied_as_one_step_and_each_can_be_put_back(self, jaskel, episode, edition):
+        jaskel.client.patch(f"/api/shows/{episode['show_id']}/tidy", json={"on_import": ["filler", "retake"]})
+        with jaskel.workshop.home.database.write() as session:
+            started = start_tidying(session, session.get_one(Recording, episode["recording"]))
+        assert len(started) == 1
+        jaskel.work()
+        head = jaskel.get(f"/api/editions/{edition}")
+        assert head["undo"] == "took out 3 fillers and 1 retake"
+        assert {f["state"] for f in found(jaskel, edition) if f["kind"] in ("filler", "retake")} == {"accepted"}
+        assert {f["state"] for f in found(jaskel, edition) if f["kind"] == "chatter"} == {"open"}
+        undo(jaskel, edition)
+        assert jaskel.get(f"/api/editions/{edition}")["struck"] == []
+
+    def test_a_show_that_wants_nothing_gets_nothing(self, jaskel, episode):
+        with jaskel.workshop.home.database.write() as session:
+            assert start_tidying(session, session.get_one(Recording, episode["recording"])) == []
 
 
 class TestSettling:

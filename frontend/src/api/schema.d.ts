@@ -2840,6 +2840,11 @@ export interface components {
              */
             keep_answers: boolean | null;
             /**
+             * On Import
+             * @default null
+             */
+            on_import: ("filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter")[] | null;
+            /**
              * Own Rests
              * @default true
              */
@@ -2880,6 +2885,8 @@ export interface components {
         /**
          * TidySettings
          * @description What a show wants tidied, and how. ``rests`` leads instead of the rhythm, ``voices`` instead of both.
+         *
+         *     ``on_import``: kinds that are tidied by themselves when the words of a new recording are there.
          */
         TidySettings: {
             /** Actions */
@@ -2892,6 +2899,8 @@ export interface components {
             fillers: string[];
             /** Keep Answers */
             keep_answers: boolean;
+            /** On Import */
+            on_import: ("filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter")[];
             /** Remarks */
             remarks: string[];
             rests: components["schemas"]["ThresholdIn"] | null;

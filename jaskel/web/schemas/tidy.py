@@ -80,7 +80,10 @@ class ThresholdIn(BaseModel):
 
 
 class TidySettings(BaseModel):
-    """What a show wants tidied, and how. ``rests`` leads instead of the rhythm, ``voices`` instead of both."""
+    """What a show wants tidied, and how. ``rests`` leads instead of the rhythm, ``voices`` instead of both.
+
+    ``on_import``: kinds that are tidied by themselves when the words of a new recording are there.
+    """
 
     fillers: Phrases
     cues: Phrases
@@ -90,6 +93,7 @@ class TidySettings(BaseModel):
     voices: dict[str, ThresholdIn]
     keep_answers: bool
     actions: dict[Kind, Action]
+    on_import: list[Kind]
 
 
 class TidyChange(BaseModel):
@@ -103,4 +107,5 @@ class TidyChange(BaseModel):
     voices: dict[str, ThresholdIn] | None = None
     keep_answers: bool | None = None
     actions: dict[Kind, Action] | None = None
+    on_import: list[Kind] | None = None
     own_rests: bool = True

@@ -9,6 +9,7 @@ import { Button, Heading, Progress, Trouble } from "../../ui/controls";
 import { TranscriptState, Working } from "../read/ReadBench";
 import { JoinForm, SessionCard } from "./SessionCard";
 import { RecordPanel } from "./RecordPanel";
+import { OnImport } from "../tidy/OnImport";
 import { RemoteHost } from "./RemoteHost";
 import { AsAWhole, Thumbnail } from "./AsAWhole";
 import { FindAgain } from "./FindAgain";
@@ -221,6 +222,7 @@ export function GatherBench({ episode, edit, page }: { episode: Episode } & Page
       </ul>
       <JoinForm episode={episode} />
       <RecordPanel episode={episode} />
+      <OnImport showId={episode.show_id} />
       <RemoteHost episode={episode} />
     </section>
   );

@@ -1,6 +1,6 @@
 import { Slider } from "radix-ui";
 import { useMemo, useState } from "react";
-import type { Head, Token, Voice } from "../../api/client";
+import type { Head, PageWords, Token, Voice } from "../../api/client";
 import type { SchemaThresholdOut as Threshold } from "../../api/schema";
 import { clock, RATE } from "../../api/time";
 import { covered, type Tokens } from "../../page/tokens";
@@ -9,6 +9,7 @@ import type { Settings } from "./settings";
 
 interface RhythmProps {
   head: Head;
+  page: PageWords;
   tokens: Tokens;
   voices: ReadonlyMap<string, Voice>;
   thresholds: readonly Threshold[];
@@ -23,27 +24,42 @@ const STEP = RATE / 20;
 const BARS = 60;
 const shown = (ticks: number) => (ticks / RATE).toFixed(2);
 
-/** All rests between words that are kept, in ticks. */
-export function restsKept(tokens: Tokens, head: Head, going: readonly (readonly [number, number])[]): number[] {
-  const stays = ({ at, len }: Token) => covered(head.struck, at, at + len) === 0 && !going.some(([begin, end]) => begin < at + len && end > at);
-  return tokens.list.filter((token, index) => token.k === "r" && index > 0 && index < tokens.list.length - 1 && token.t >= 0 && stays(token)).map((token) => token.len);
+interface Rest {
+  len: number;
+  /** Whose it is: that of the voice before it. */
+  voice: string | null;
 }
 
-/** What a threshold would do: how many rests become shorter, and how much time that saves. */
-export function effect(rests: readonly number[], longer: number, becomes: number): { count: number; saved: number } {
-  const long = rests.filter((rest) => rest > Math.max(longer, becomes));
-  return { count: long.length, saved: long.reduce((sum, rest) => sum + rest - becomes, 0) };
+/** All rests between words that are kept. */
+export function restsKept(page: PageWords, tokens: Tokens, head: Head, going: readonly (readonly [number, number])[]): Rest[] {
+  const stays = ({ at, len }: Token) => covered(head.struck, at, at + len) === 0 && !going.some(([begin, end]) => begin < at + len && end > at);
+  const voiceBefore = (index: number) => page.passages[tokens.passage[index - 1] ?? 0]?.voice ?? null;
+  return tokens.list.flatMap((token, index) =>
+    token.k === "r" && index > 0 && index < tokens.list.length - 1 && token.t >= 0 && stays(token) ? [{ len: token.len, voice: voiceBefore(index) }] : [],
+  );
+}
+
+/** What thresholds would do: how many rests become shorter, and how much time that saves. */
+export function effect(rests: readonly Rest[], limitOf: (voice: string | null) => readonly [number, number]): { count: number; saved: number } {
+  const long = rests.filter(({ len, voice }) => len > Math.max(...limitOf(voice)));
+  return { count: long.length, saved: long.reduce((sum, { len, voice }) => sum + len - limitOf(voice)[0], 0) };
 }
 
 /** How long rests may be: one control for all, the rests of this edition with the threshold on them, and numbers for each voice. */
-export function Rhythm({ head, tokens, voices, thresholds, going, settings }: RhythmProps) {
-  const rests = useMemo(() => restsKept(tokens, head, going), [tokens, head, going]);
+export function Rhythm({ head, page, tokens, voices, thresholds, going, settings }: RhythmProps) {
+  const rests = useMemo(() => restsKept(page, tokens, head, going), [page, tokens, head, going]);
   const common = thresholds.find((each) => each.voice === null);
+  const lengths = useMemo(() => rests.map((rest) => rest.len), [rests]);
   // While a handle is dragged, what it would do is shown at once; the list follows when it is let go.
   const [dragged, setDragged] = useState<readonly [number, number] | null>(null);
   if (!common || !settings.known) return null;
   const [becomes, longer] = dragged ?? [common.becomes, common.longer];
-  const { count, saved } = effect(rests, longer, becomes);
+  // What is dragged is for all voices; until then each has its own.
+  const limitOf = (voice: string | null): readonly [number, number] => {
+    const own = dragged ? undefined : thresholds.find((each) => each.voice === voice);
+    return own ? [own.becomes, own.longer] : [becomes, longer];
+  };
+  const { count, saved } = effect(rests, limitOf);
   const own = settings.known.rests !== null || Object.keys(settings.known.voices).length > 0;
   const choose = (values: readonly number[]) => {
     setDragged(null);
@@ -56,7 +72,7 @@ export function Rhythm({ head, tokens, voices, thresholds, going, settings }: Rh
         <input type="range" min={0} max={4} step={1} value={settings.known.rhythm} aria-label="Rhythm from calm to brisk" aria-valuetext={NAMES[settings.known.rhythm] ?? ""} onChange={(event) => settings.change({ rhythm: Number(event.target.value), own_rests: false })} className="min-w-0 flex-1 accent-blue" />
         <span className="text-soft">brisk</span>
       </div>
-      <Histogram rests={rests} longer={longer} becomes={becomes} />
+      <Histogram rests={lengths} longer={longer} becomes={becomes} />
       <Slider.Root value={[becomes, longer]} min={STEP} max={BARS * STEP} step={STEP} minStepsBetweenThumbs={0} onValueChange={([a = becomes, b = longer]) => setDragged([a, b])} onValueCommit={choose} className="relative flex h-4 touch-none items-center select-none">
         <Slider.Track className="relative h-0.5 w-full bg-line">
           <Slider.Range className="absolute h-full bg-blue" />

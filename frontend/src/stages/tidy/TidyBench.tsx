@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { Check, Columns3, Ear, Play, Undo2, X } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
-import { client, got, type Head, type Voice } from "../../api/client";
+import { client, got, type Head, type PageWords, type Voice } from "../../api/client";
 import { clock, RATE } from "../../api/time";
 import { desk } from "../../app/desk";
 import type { Edit } from "../../page/edit";
@@ -17,6 +17,7 @@ import { accept, going, judging, KINDS, listed, lookAt, neighbour, pickOf, refus
 interface TidyProps {
   showId: string;
   head: Head;
+  page: PageWords;
   tokens: Tokens;
   voices: ReadonlyMap<string, Voice>;
   edit: Edit;
@@ -27,7 +28,7 @@ const SHOWN = 150;
 const seconds = (ticks: number) => `${(ticks / RATE).toFixed(1)} s`;
 
 /** What the machine proposes to take out, to be judged by ear: by kind, one by one, or all at once. */
-export function TidyBench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
+export function TidyBench({ showId, head, page, tokens, voices, edit, reveal }: TidyProps) {
   const found = useFindings(head.id, head.revision);
   const { kind, filter, judged, current, set } = useJudging();
   const settings = useTidySettings(showId);
@@ -58,7 +59,7 @@ export function TidyBench({ showId, head, tokens, voices, edit, reveal }: TidyPr
         })}
       </ul>
       {unheard && <p className="mt-1.5 text-soft">Still listening for voice without words …</p>}
-      {kind === "long rest" && <Rhythm head={head} tokens={tokens} voices={voices} thresholds={found.data.thresholds} going={whole} settings={settings} />}
+      {kind === "long rest" && <Rhythm head={head} page={page} tokens={tokens} voices={voices} thresholds={found.data.thresholds} going={whole} settings={settings} />}
       {kind !== "all" && <Action kind={kind} settings={settings} />}
       <WordLists kind={kind} settings={settings} />
       <div className="mt-3 flex items-center gap-2">
@@ -148,10 +149,10 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
           {finding.takes.length > 0 && <Takes finding={finding} />}
           <div className="flex flex-wrap gap-1">
             <Button className="!px-1.5 !py-0.5 text-xs" hint="Shift+Space" onClick={() => player.playBetween(finding.begin - RATE, finding.end + RATE)}>
-              <Play size={12} /> With
+              With
             </Button>
             <Button className="!px-1.5 !py-0.5 text-xs" hint="T" disabled={finding.state === "accepted"} onClick={() => void player.tryWithout(going(finding))}>
-              <Ear size={12} /> Without
+              Without
             </Button>
             {finding.state === "open" && (
               <>

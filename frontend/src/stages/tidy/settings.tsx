@@ -9,7 +9,7 @@ export interface Settings {
   change: (change: Partial<SchemaTidyChange>) => void;
 }
 
-const UNCHANGED: SchemaTidyChange = { fillers: null, cues: null, remarks: null, rhythm: null, rests: null, voices: null, keep_answers: null, actions: null, own_rests: true };
+const UNCHANGED: SchemaTidyChange = { fillers: null, cues: null, remarks: null, rhythm: null, rests: null, voices: null, keep_answers: null, actions: null, on_import: null, own_rests: true };
 
 /** What the show wants tidied, and a way to change that. Nothing is cut by it: what is found changes. */
 export function useTidySettings(show: string): Settings {
