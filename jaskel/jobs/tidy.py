@@ -27,7 +27,7 @@ from jaskel.jobs.workshop import Workshop
 from jaskel.store.models import Episode, Job, Recording, Refusal, SessionRow, TrackRow
 from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
-from jaskel.store.tidying import keep_voice, refuses, settings_of, voice_in
+from jaskel.store.tidying import keep_voice, refuses, script_of, settings_of, voice_in
 
 State = Literal["open", "accepted", "refused"]
 
@@ -125,8 +125,8 @@ def start_listening(session: Session, episode_id: str, names: Sequence[str]) -> 
 
 def found_in(session: Session, workshop: Workshop, name: str, transcript: Transcript, settings: Settings) -> list[Finding]:
     """All findings of a recording or session."""
-    voice = voice_in(session, name)
-    return find(transcript.words, voice or (), settings, loudness=_loudness(session, workshop, name))
+    voice, script = voice_in(session, name), script_of(session, name)
+    return find(transcript.words, voice or (), settings, loudness=_loudness(session, workshop, name), script=script)
 
 
 def _loudness(session: Session, workshop: Workshop, name: str) -> Loudness | None:

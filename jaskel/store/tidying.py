@@ -14,7 +14,7 @@ from jaskel.core.tidy.finding import Finding, phrases_of
 from jaskel.core.tidy.retakes import CUES
 from jaskel.core.tidy.settings import STEADY, Settings, Threshold
 from jaskel.core.timebase import Ticks
-from jaskel.store.models import Refusal, SessionRow, Show, VoiceActivity
+from jaskel.store.models import BroughtText, Refusal, SessionRow, Show, VoiceActivity
 from jaskel.store.sessions import sound_name
 
 
@@ -50,6 +50,15 @@ def voice_in(session: Session, name: str) -> list[tuple[Ticks, Ticks]] | None:
 def keep_voice(session: Session, name: str, stretches: Sequence[tuple[Ticks, Ticks]]) -> None:
     """Remember where there is voice in a recording or session as it sounds now."""
     session.merge(VoiceActivity(name=name, state=sounds_as(session, name), stretches=[list(each) for each in stretches]))
+
+
+def script_of(session: Session, name: str) -> list[str]:
+    """The words of the text that was brought to a recording, or to the tracks of a session, and followed; newest first."""
+    row = session.get(SessionRow, name)
+    names = [track.recording_id for track in row.tracks] if row else [name]
+    texts = select(BroughtText).where(BroughtText.recording_id.in_(names), BroughtText.state.in_(("taken", "guided")))
+    newest = session.scalars(texts.order_by(BroughtText.created.desc()).limit(1)).first()
+    return [word[0] for word in newest.words] if newest else []
 
 
 def refusals_of(session: Session, edition_id: str) -> list[Refusal]:

@@ -23,7 +23,7 @@ from jaskel.settings import Settings
 from jaskel.store.editions import Opened
 from jaskel.store.models import EditionRow, Show
 from jaskel.store.sessions import sound_name, transcripts_in, words_name
-from jaskel.store.tidying import refusals_of, settings_of, sounds_as, voice_in
+from jaskel.store.tidying import refusals_of, script_of, settings_of, sounds_as, voice_in
 
 CACHED = 24
 
@@ -113,7 +113,8 @@ class Context:
         settings = settings_of(show)
         for name, transcript in self.transcripts(session, opened).items():
             heard = voice_in(session, name) is not None
-            key = "findings", words_name(session, [name]), sounds_as(session, name), heard, repr(show.tidy)
+            wanted = repr(show.tidy), tuple(script_of(session, name))
+            key = "findings", words_name(session, [name]), sounds_as(session, name), heard, wanted
             found = self.memory.get(key, partial(found_in, session, self.workshop, name, transcript, settings))
             out += placed(opened.edition, name, found, refused)
         return sorted(out, key=lambda each: each.begin)

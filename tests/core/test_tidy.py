@@ -185,6 +185,20 @@ class TestTogether:
         assert "loudest" in group.takes[0].why
         assert "loudest" not in group.takes[1].why
 
+    @pytest.mark.parametrize(
+        ("script", "pick", "told"),
+        [
+            ("", 1, "last"),
+            ("We sail on Friday. Nobody rows.", 0, "nearest to the script"),
+            ("We sail on Sunday morning. Nobody rows.", 1, "nearest to the script"),
+            ("Something else entirely is written here.", 1, "last"),
+        ],
+    )
+    def test_a_script_leads(self, script, pick, told):
+        words = spoken("We sail on Friday, sorry, again. We sail on Sunday morning.")
+        (group,) = (finding for finding in find(words, script=script.split()) if finding.kind == "retake")
+        assert (group.pick, group.takes[group.pick].why[-1]) == (pick, told)
+
     def test_nothing_is_found_where_nothing_is_transcribed(self):
         assert find([], [(0, S)]) == []
 

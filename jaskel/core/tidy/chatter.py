@@ -14,7 +14,8 @@ REMARKS: Phrases = phrases_of(
     "note for the edit, note to the edit, note for the editor, note to the editor, for the editor, for the edit, cut "
     "that, cut this out, cut that out, cut this bit, edit that out, edit this out, take that out, leave that out, "
     "don't use that, please use the second, use the second answer, use the other take, we can cut that, you can cut "
-    "that"
+    "that, can you wait a moment, can we wait a moment, hold on a moment, just a moment please, give me a moment, "
+    "excuse me a moment"
 )
 """What people say to whoever edits."""
 
@@ -28,13 +29,15 @@ OPENINGS: Phrases = phrases_of(
 SET_UP: Phrases = phrases_of(
     "from the top, is it on, is this on, are we on, are we recording, we're recording, recording now, red light, "
     "ready when you are, shall we start, should we start, can you hear, testing, one two, sound check, check check, "
-    "rolling, take one, here we go, in three, closer to it, how is my level, how are the levels"
+    "rolling, take one, here we go, in three, closer to it, how is my level, how are the levels, camera is running, "
+    "camera is on, camera's running, camera's on, microphone is on, are you recording, is it running"
 )
 """What is said while a recording is set up."""
 
 CLOSINGS: Phrases = phrases_of(
     "was that all right, was that ok, was that okay, did we get, are we done, we're done, stop the recording, stop "
-    "recording, shall i stop, can i stop, is it off, that's a wrap, do you want that again"
+    "recording, shall i stop, can i stop, is it off, that's a wrap, do you want that again, is that it, switch it "
+    "off, turn it off, did you get that, you can stop"
 )
 """What is said when a recording is over."""
 

@@ -13,6 +13,7 @@ from jaskel.core.tidy.fillers import FILLERS, doubled, fillers, unspoken
 from jaskel.core.tidy.finding import KINDS, Finding, Kind, Stretch, Take, plain
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
+from jaskel.core.tidy.script import Script
 from jaskel.core.tidy.settings import Settings, thresholds
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
@@ -33,6 +34,7 @@ def find(
     settings: Settings | None = None,
     kinds: Collection[Kind] = KINDS,
     loudness: Loudness | None = None,
+    script: Sequence[str] = (),
 ) -> list[Finding]:
     """Everything that could be tidied in a recording, in order of time.
 
@@ -48,6 +50,8 @@ def find(
         Which kinds are looked for.
     loudness
         Tells which of several takes is the loudest.
+    script
+        The words of what was meant to be said: of several takes the one nearest to it is proposed.
     """
     settings = settings or Settings()
     if not words:
@@ -58,7 +62,7 @@ def find(
     if "chatter" in kinds:
         whole += chatter(words, settings.remarks)
     if "retake" in kinds:
-        groups = takes(words, retakes(words, settings.cues), loudness)
+        groups = takes(words, retakes(words, settings.cues), loudness, script)
         whole += _outside(groups, _parts(whole))
     small: list[Finding] = []
     if "filler" in kinds:
@@ -81,7 +85,9 @@ def find(
     return sorted(found, key=lambda each: each.start)
 
 
-def takes(words: Sequence[Word], attempts: Iterable[Finding], loudness: Loudness | None = None) -> list[Finding]:
+def takes(
+    words: Sequence[Word], attempts: Iterable[Finding], loudness: Loudness | None = None, script: Sequence[str] = ()
+) -> list[Finding]:
     """Attempts in groups: those that follow one another, with the take that was not given up at the end of each."""
     starts = {word.start: index for index, word in enumerate(words)}
     groups: list[list[Finding]] = []
@@ -90,10 +96,13 @@ def takes(words: Sequence[Word], attempts: Iterable[Finding], loudness: Loudness
             groups[-1].append(attempt)
         else:
             groups.append([attempt])
-    return [_group(words, group, starts[group[-1].end], loudness) for group in groups]
+    near = Script(script)
+    return [_group(words, group, starts[group[-1].end], loudness, near) for group in groups]
 
 
-def _group(words: Sequence[Word], attempts: Sequence[Finding], first: int, loudness: Loudness | None) -> Finding:
+def _group(
+    words: Sequence[Word], attempts: Sequence[Finding], first: int, loudness: Loudness | None, script: Script
+) -> Finding:
     last = first
     while last + 1 < len(words) and not words[last].ends_sentence and words[last + 1].voice == words[first].voice:
         last += 1
@@ -102,7 +111,13 @@ def _group(words: Sequence[Word], attempts: Sequence[Finding], first: int, loudn
     told = _reasons(words, all_takes, loudness)
     text = " ".join(attempt.text for attempt in attempts)
     pick = len(all_takes) - 1
-    why = f"begun {len(all_takes)} times; the last is {' and '.join(told[-1].why[:3])}"
+    nearness = [script.nearness(take.text) for take in all_takes]
+    if max(nearness) > 0:
+        # The last one leads where several are as near.
+        pick = max(range(len(told)), key=lambda number: (round(nearness[number], 1), number))
+        told[pick] = replace(told[pick], why=(*told[pick].why, "nearest to the script"))
+    which = "the last" if pick == len(all_takes) - 1 else f"number {pick + 1}"
+    why = f"begun {len(all_takes)} times; {which} is {', '.join(told[pick].why) or 'proposed'}"
     return Finding("retake", attempts[0].start, final.end, text, why=why, takes=tuple(told), pick=pick)
 
 
