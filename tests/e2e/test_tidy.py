@@ -193,3 +193,37 @@ def test_everything_at_once_and_one_undo(bench):
     person.hold(Keys.CONTROL, "z")
     wait(lambda: bench.head()["struck"] == before["struck"])
     assert not person.trouble()
+
+
+def test_voice_without_words_is_a_token_on_the_page_and_given_a_word(bench):
+    person = bench.person
+    um = next(f for f in bench.findings("filler") if f["goes"] > 0.25 * 48_000)
+    bench.kind("Fillers").click()
+    person.driver.find_element(By.XPATH, "//ul[@aria-label='Findings']//button[contains(., 'Um,')]").click()
+    wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, f".tok[data-at='{um['begin']}']"))[0].click()
+    # The recogniser swallowed it: its text goes, its sound stays.
+    person.keys(Keys.ENTER)
+    field = person.find("New text")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys(Keys.DELETE)
+    field.send_keys(Keys.ENTER)
+    person.not_see("Still listening", 120)
+    (voice,) = wait(lambda: bench.findings("voice without words"), 60)
+    token = wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, ".unspoken"))[0]
+    token.click()
+    person.keys(Keys.ENTER)
+    field = person.find("New text")
+    field.send_keys("um,", Keys.ENTER)
+    wait(lambda: not bench.findings("voice without words"))
+    assert any(abs(f["begin"] - voice["begin"]) < 4_800 and f["text"] == "um," for f in bench.findings("filler"))
+
+
+def test_what_is_tidied_as_it_comes_is_chosen_under_gather(bench):
+    person = bench.person
+    person.click("Gather")
+    person.driver.find_element(By.XPATH, "//summary[contains(., 'Tidied as it comes')]").click()
+    for name in ("Fillers", "Retakes"):
+        person.driver.find_element(By.XPATH, f"//fieldset//label[contains(., '{name}')]").click()
+        person.see(name.lower())
+    show = bench.running.get("/api/shows")["shows"][0]["id"]
+    wait(lambda: bench.running.get(f"/api/shows/{show}/tidy")["on_import"] == ["filler", "retake"])
