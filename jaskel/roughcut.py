@@ -21,7 +21,7 @@ from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, Kind
 from jaskel.core.tidy.settings import Settings, Threshold
-from jaskel.core.timebase import RATE, Ticks, clock, from_seconds, to_seconds
+from jaskel.core.timebase import Ticks, clock, from_seconds, to_seconds
 from jaskel.core.transcript import Transcript, Word
 
 if TYPE_CHECKING:
@@ -138,14 +138,9 @@ def findings_of(
 
 
 def _voice(shelf: Shelf, length: Ticks) -> list[tuple[Ticks, Ticks]]:
-    from jaskel.speech.activity import voiced
+    from jaskel.speech.activity import voice_in
 
-    minute = 60 * RATE
-    return [
-        (start + from_seconds(a), start + from_seconds(b))
-        for start in range(0, length, minute)
-        for a, b in voiced(shelf.mono_16k(NAME, start, min(length, start + minute)))
-    ]
+    return [stretch for minute in voice_in(lambda a, b: shelf.mono_16k(NAME, a, b), length) for stretch in minute]
 
 
 def cut(findings: Sequence[Finding], words: Sequence[Word], shelf: Shelf, length: Ticks) -> Edition:

@@ -18,7 +18,7 @@ from jaskel.core.tidy.cut import stretches_of
 from jaskel.core.tidy.find import Loudness, find
 from jaskel.core.tidy.finding import KINDS, Finding, Stretch
 from jaskel.core.tidy.settings import SHORT_REST, Settings
-from jaskel.core.timebase import RATE, Ticks, from_seconds
+from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Transcript, Word
 from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.queue import ACTIVE, add_job, send
@@ -27,11 +27,9 @@ from jaskel.jobs.workshop import Workshop
 from jaskel.store.models import Episode, Job, Recording, Refusal, SessionRow, TrackRow
 from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
-from jaskel.store.tidying import keep_voice, refuses, script_of, settings_of, voice_in
+from jaskel.store.tidying import keep_voice, refuses, script_of, settings_of, voice_known
 
 State = Literal["open", "accepted", "refused"]
-
-MINUTE = 60 * RATE
 
 
 @dataclass(frozen=True)
@@ -50,17 +48,16 @@ class Placed:
 
 def listen(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Find where there is voice in a recording or session."""
-    from jaskel.speech.activity import voiced
+    from jaskel.speech.activity import MINUTE, voice_in
 
     home, name = workshop.home, job.subject
     with home.database.read() as session:
         row = session.get(SessionRow, name) or session.get_one(Recording, name)
         length = row.length
     stretches: list[Stretch] = []
-    for start in range(0, length, MINUTE):
-        sound = workshop.sound.mono_16k(name, start, min(length, start + MINUTE))
-        stretches += [(start + from_seconds(a), start + from_seconds(b)) for a, b in voiced(sound)]
-        progress(start)
+    for number, minute in enumerate(voice_in(lambda a, b: workshop.sound.mono_16k(name, a, b), length), 1):
+        stretches += minute
+        progress(min(length, number * MINUTE))
     with home.database.write() as session:
         keep_voice(session, name, stretches)
         post(session, "findings", job.episode_id)
@@ -70,7 +67,7 @@ def tidy_at_once(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Accept all findings of some kinds in a recording or session, as one step of the edition it came to."""
     home, name = workshop.home, job.subject
     with home.database.read() as session:
-        heard = voice_in(session, name) is not None
+        heard = voice_known(session, name) is not None
     if not heard:
         listen(workshop, job, progress)
     with home.database.write() as session:
@@ -114,7 +111,7 @@ def start_listening(session: Session, episode_id: str, names: Sequence[str]) -> 
     """Write down the jobs that listen where there is voice, for those nobody has listened to; gives their ids."""
     started = []
     for name in names:
-        if voice_in(session, name) is not None:
+        if voice_known(session, name) is not None:
             continue
         known = select(Job.id).where(Job.kind == "listen", Job.subject == name, Job.state.in_(ACTIVE))
         row = session.get(SessionRow, name) or session.get(Recording, name)
@@ -125,7 +122,7 @@ def start_listening(session: Session, episode_id: str, names: Sequence[str]) -> 
 
 def found_in(session: Session, workshop: Workshop, name: str, transcript: Transcript, settings: Settings) -> list[Finding]:
     """All findings of a recording or session."""
-    voice, script = voice_in(session, name), script_of(session, name)
+    voice, script = voice_known(session, name), script_of(session, name)
     return find(transcript.words, voice or (), settings, loudness=_loudness(session, workshop, name), script=script)
 
 

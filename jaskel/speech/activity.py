@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 
+from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.speech.recognise import RATE_16K
+
+Sound16k = Callable[[Ticks, Ticks], np.ndarray]
 
 LONGEST_PART = 29.0
 """The recogniser hears 30 s at a time."""
@@ -19,6 +25,24 @@ def voiced(sound: np.ndarray) -> list[tuple[float, float]]:
 
     options = VadOptions(min_silence_duration_ms=160, speech_pad_ms=60, threshold=0.4)
     return [(t["start"] / RATE_16K, t["end"] / RATE_16K) for t in get_speech_timestamps(sound, options)]
+
+
+MINUTE: Ticks = 60 * RATE
+"""Long recordings are listened to minute by minute, so that memory does not grow with length."""
+
+
+def voice_in(sound: Sound16k, length: Ticks) -> Iterator[list[tuple[Ticks, Ticks]]]:
+    """From-to of the voice in each minute of a recording of ``length``; two minutes are listened to at a time.
+
+    ``sound`` gives float32 mono at 16 kHz between two ticks.
+    """
+
+    def minute(start: Ticks) -> list[tuple[Ticks, Ticks]]:
+        heard = voiced(sound(start, min(length, start + MINUTE)))
+        return [(start + from_seconds(a), start + from_seconds(b)) for a, b in heard]
+
+    with ThreadPoolExecutor(2) as pool:
+        yield from pool.map(minute, range(0, length, MINUTE))
 
 
 def part_end(stretches: list[tuple[float, float]], length: float) -> float:

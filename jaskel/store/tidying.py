@@ -39,7 +39,7 @@ def sounds_as(session: Session, name: str) -> str:
     return sound_name(session, [name]) if session.get(SessionRow, name) else name
 
 
-def voice_in(session: Session, name: str) -> list[tuple[Ticks, Ticks]] | None:
+def voice_known(session: Session, name: str) -> list[tuple[Ticks, Ticks]] | None:
     """From-to of where there is voice, None where nobody has listened yet."""
     row = session.get(VoiceActivity, name)
     if row is None or row.state != sounds_as(session, name):

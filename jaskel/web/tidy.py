@@ -15,7 +15,7 @@ from jaskel.jobs.queue import send
 from jaskel.jobs.tidy import Placed, start_listening
 from jaskel.store.models import EditionRow, Refusal, Show
 from jaskel.store.notices import post
-from jaskel.store.tidying import refusals_of, refuses, settings_of, voice_in
+from jaskel.store.tidying import refusals_of, refuses, settings_of, voice_known
 from jaskel.web.context import context, show_of
 from jaskel.web.present import reply
 from jaskel.web.schemas.common import EditionPath, ShowPath
@@ -46,7 +46,7 @@ def get_findings(path: EditionPath):  # type: ignore[no-untyped-def]
             revision=opened.revision,
             findings=[_finding_out(each, said[each.name].words) for each in found],
             thresholds=_thresholds(words, settings_of(show_of(session, opened))),
-            unheard=[name for name in said if voice_in(session, name) is None],
+            unheard=[name for name in said if voice_known(session, name) is None],
         )
     return reply(body)
 
