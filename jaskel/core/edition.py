@@ -20,7 +20,7 @@ from typing import NamedTuple
 
 from jaskel.core.levels import AS_RECORDED, Levels
 from jaskel.core.splice import CROSSFADE, Meeting, Splice
-from jaskel.core.timebase import Ticks
+from jaskel.core.timebase import RATE, Ticks
 
 ROOM_TONE = "tone:"
 """Before the name of a recording: its room tone, as long as is wanted."""
@@ -29,9 +29,16 @@ SILENCE = "silence"
 """Names no recording but digital silence, as long as is wanted."""
 
 
+CARD = "card"
+"""Names no recording but the episode's card, seen in silence as long as is wanted."""
+
+CLOSING: Ticks = 3_600 * RATE
+"""A closing card is told from an opening one by its place in that card: it begins an hour in."""
+
+
 def is_rest(recording: str) -> bool:
-    """Whether a name stands for a rest that was put in, rather than for something recorded."""
-    return recording == SILENCE or recording.startswith(ROOM_TONE)
+    """Whether a name stands for a rest that was put in, rather than for something recorded. A card is one that is seen."""
+    return recording in (SILENCE, CARD) or recording.startswith(ROOM_TONE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +46,8 @@ class Piece:
     """The stretch ``start`` to ``end`` of one recording, kept or taken out; ``why`` says what took it out.
 
     What is ``lifted`` is taken out of sight, too; else what is not kept is *struck* and stays readable. ``recording`` may also
-    name a session (see :mod:`jaskel.core.session`), whose tracks sound as one, :data:`SILENCE`, or the room tone of either.
+    name a session (see :mod:`jaskel.core.session`), whose tracks sound as one, :data:`SILENCE`, :data:`CARD`, or the room tone
+    of either.
     """
 
     recording: str
@@ -177,6 +185,13 @@ class Edition:
     def recordings(self) -> tuple[str, ...]:
         """The recordings in use, in order of their first piece."""
         return tuple(dict.fromkeys(map(attrgetter("recording"), self.pieces)))
+
+    def card(self, *, closing: bool) -> tuple[Ticks, Ticks] | None:
+        """From-to in laid time of the opening or closing card, None where there is none."""
+        for piece, at in zip(self.pieces, self.starts, strict=False):
+            if piece.recording == CARD and piece.kept and (piece.start >= CLOSING) == closing:
+                return at, at + piece.length
+        return None
 
     @property
     def length(self) -> Ticks:

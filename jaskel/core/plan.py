@@ -16,7 +16,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from jaskel.core.edition import Edition, Run, is_rest
+from jaskel.core.edition import CARD, Edition, Run, is_rest
 from jaskel.core.levels import AS_RECORDED, LEVEL_FADE, Level, Levels
 from jaskel.core.splice import CROSSFADE, Meeting, Shape, Splice
 from jaskel.core.timebase import RATE, Ticks
@@ -111,17 +111,17 @@ class Plan:
 
     @cached_property
     def _shown(self) -> tuple[list[Ticks], list[Span]]:
-        """From where on each span's picture is shown, and those spans: rests that were put in have none."""
+        """From where on each span's picture is shown, and those spans: rests that were put in have none, but cards have."""
         starts: list[Ticks] = []
         spans: list[Span] = []
         for span in self.spans:
-            if not is_rest(span.recording):
+            if span.recording == CARD or not is_rest(span.recording):
                 starts.append(max(span.handover + span.lead, starts[-1]) if starts else 0)
                 spans.append(span)
         return starts, spans
 
     def picture_at(self, at: Ticks) -> tuple[str, Ticks] | None:
-        """What is seen at a place of the programme: a recording and a place in it, None where there is nothing.
+        """What is seen at a place of the programme: a recording and a place in it, None where there is nothing but the card.
 
         In a rest that was put in, the picture before it stands still.
         """
@@ -130,6 +130,8 @@ class Plan:
         if not (0 <= at < self.length and spans):
             return None
         span = spans[index]
+        if span.recording == CARD:
+            return None
         heard = self.span_at(at)
         still = heard is not None and is_rest(heard.recording) and heard.at >= span.at
         place = min(at, span.clear_to) if still else at

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from jaskel.core.edition import is_rest
+from jaskel.core.edition import CARD, CLOSING, is_rest
 from jaskel.core.levels import MUTED
 from jaskel.core.operations import (
     Adjust,
@@ -70,7 +70,7 @@ def describe(operation: Operation, words: Callable[[Range], str]) -> str:
         case Replace():
             return "joined recordings into a session" if operation.by else "took a recording off the page"
         case Rewrite():
-            return "changed the order"
+            return _describe_rewrite(operation)
 
 
 TIDIED = {
@@ -98,6 +98,16 @@ def _describe_insert(operation: Insert) -> str:
     length = sum(piece.length for piece in operation.pieces) / RATE
     what = "a rest" if all(is_rest(piece.recording) for piece in operation.pieces) else "a stretch"
     return f"put in {what} of {length:.1f} s at {clock(operation.at)}"
+
+
+def _describe_rewrite(operation: Rewrite) -> str:
+    pieces = [piece for edit in operation.edits for piece in edit.pieces]
+    if not pieces:
+        return "took a card off"
+    if all(piece.recording == CARD for piece in pieces):
+        which = "closing" if pieces[0].start >= CLOSING else "opening"
+        return f"set a card of {pieces[0].length / RATE:.1f} s for the {which}"
+    return "changed the order"
 
 
 def _describe_levels(operation: Adjust) -> str:

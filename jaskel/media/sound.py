@@ -11,7 +11,7 @@ from threading import Lock
 import numpy as np
 import soundfile
 
-from jaskel.core.edition import SILENCE
+from jaskel.core.edition import CARD, SILENCE
 from jaskel.core.levels import AS_RECORDED, LEVEL_FADE, Levels, gain
 from jaskel.core.plan import Plan, Span
 from jaskel.core.problem import Missing
@@ -53,7 +53,7 @@ class Shelf:
     def read(self, recording: str, start: Ticks, end: Ticks, levels: Levels = AS_RECORDED) -> np.ndarray:
         """See :data:`Read`."""
         out = np.zeros((end - start, 2), np.float32)
-        if recording == SILENCE:
+        if recording in (SILENCE, CARD):
             return out
         sources = self._locate(recording)
         with self._lock:

@@ -272,11 +272,17 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         target=row.target,
         target_kind=row.target_kind,
         shape=row.shape,
+        opening=_length(opened.edition.card(closing=False)),
+        closing=_length(opened.edition.card(closing=True)),
         undo=entries[opened.history.undoable[-1]].summary if opened.history.undoable else None,
         redo=entries[opened.history.redoable[-1]].summary if opened.history.redoable else None,
         newest=StepOut(step=newest.step, summary=newest.summary) if newest else None,
         proposal=_proposal(session, row, newest) if newest and newest.step == "do" else None,
     )
+
+
+def _length(place: tuple[int, int] | None) -> int:
+    return place[1] - place[0] if place else 0
 
 
 LOOKED_BACK = 200

@@ -9,11 +9,12 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from jaskel.core.edition import ROOM_TONE, SILENCE, Edition, Piece, Run, is_rest
+from jaskel.core.edition import CARD, CLOSING, ROOM_TONE, SILENCE, Edition, Piece, Run, is_rest
 from jaskel.core.levels import Level
 from jaskel.core.operations import (
     Adjust,
     Become,
+    Edit,
     Insert,
     Lift,
     Move,
@@ -21,6 +22,7 @@ from jaskel.core.operations import (
     PutBack,
     Range,
     Retype,
+    Rewrite,
     SetSplices,
     Slip,
     Strike,
@@ -44,6 +46,7 @@ from jaskel.web.schemas.editions import (
     AcceptIn,
     AdjustIn,
     AnyOperation,
+    CardIn,
     EdgesIn,
     GiveVoiceIn,
     InsertIn,
@@ -88,7 +91,7 @@ def carried(wanted: AnyOperation, since: Since) -> AnyOperation:
     Overlap
         When what it is about was changed meanwhile.
     """
-    if isinstance(wanted, TrackLevelIn | RestoreIn | TidyIn):
+    if isinstance(wanted, TrackLevelIn | RestoreIn | TidyIn | CardIn):
         return wanted
     changed: dict[str, Any] = {}
     if hasattr(wanted, "ranges"):
@@ -157,7 +160,7 @@ def _tidy(session: Session, opened: Opened, wanted: TidyIn) -> Operation:
 
 def _insert(session: Session, _opened: Opened, wanted: InsertIn) -> Operation:
     pieces = tuple(Piece(**piece.model_dump()) for piece in wanted.pieces)
-    for name in {piece.recording.removeprefix(ROOM_TONE) for piece in pieces} - {SILENCE}:
+    for name in {piece.recording.removeprefix(ROOM_TONE) for piece in pieces} - {SILENCE, CARD}:
         if not (session.get(Recording, name) or session.get(SessionRow, name)):
             raise Problem("recording-gone", "What was copied belongs to a recording that is not here any more. Copy it again.")
     return Insert(wanted.at, pieces)
@@ -168,11 +171,26 @@ def _rest(_session: Session, opened: Opened, wanted: RestIn) -> Operation:
         return Insert(wanted.at, (Piece(SILENCE, 0, wanted.length),))
     edition = opened.edition
     near = [edition.pieces[i].recording for i in (edition.index_at(max(0, wanted.at - 1)),) if i < len(edition.pieces)]
-    recorded = [name.removeprefix(ROOM_TONE) for name in (*near, *edition.recordings) if name != SILENCE]
+    recorded = [name.removeprefix(ROOM_TONE) for name in (*near, *edition.recordings) if name not in (SILENCE, CARD)]
     if not recorded:
         raise Problem("no-room-tone", "There is no recording here whose room could be heard. Put in silence instead.")
     start = opened.revision * TONE_STEP % (60 * RATE)
     return Insert(wanted.at, (Piece(ROOM_TONE + recorded[0], start, start + wanted.length),))
+
+
+def _card(_session: Session, opened: Opened, wanted: CardIn) -> Operation:
+    """The card in the place of the one that is there. A closing card goes to the end, also where material came after it."""
+    edition = opened.edition
+    known = edition.card(closing=wanted.closing)
+    first = CLOSING if wanted.closing else 0
+    place = edition.length if wanted.closing else 0
+    new = (Piece(CARD, first, first + wanted.length),) if wanted.length else ()
+    edits = [] if known is None else [Edit(*known, ())]
+    if known and place in known:
+        edits = [Edit(*known, new)]
+    elif new:
+        edits.append(Edit(place, place, new))
+    return Rewrite(tuple(sorted(edits, key=lambda edit: edit.begin)))
 
 
 def splice_at(edition: Edition, at: Ticks) -> tuple[Run, Run]:
@@ -261,6 +279,7 @@ _MAKERS: dict[type, Callable[[Session, Opened, Any], Operation]] = {
     MoveIn: lambda _session, _opened, wanted: Move(_ranges(wanted.ranges), wanted.to),
     InsertIn: _insert,
     RestIn: _rest,
+    CardIn: _card,
     TrimIn: lambda _session, _opened, wanted: Trim(wanted.at, wanted.before, wanted.after),
     SlipIn: lambda _session, _opened, wanted: Slip(wanted.at, wanted.by),
     SpliceIn: _splice,

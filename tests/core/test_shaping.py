@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jaskel.core.compare import compared
-from jaskel.core.edition import Edition, Piece
+from jaskel.core.edition import CARD, CLOSING, Edition, Piece
 from jaskel.core.levels import Level, Levels
 from jaskel.core.operations import Adjust, Insert, Lift, Move, PutBack, SetSplices, Slip, Strike, Substitute, Trim, apply
 from jaskel.core.operations_json import from_json, to_json
@@ -215,3 +215,12 @@ def test_comparing_tells_which_sound_is_only_in_one():
     shared, only = compared(one, other)
     assert shared == 16 * S
     assert [(each.side, each.at, each.length) for each in only] == [("first", 6 * S, 2 * S), ("second", 3 * S, S)]
+
+
+def test_a_card_is_seen_alone_and_the_recording_after_it():
+    edition = Edition.of([Piece(CARD, 0, 2 * S), Piece("a", 0, 3 * S), Piece(CARD, CLOSING, CLOSING + S)])
+    plan = compile_plan(edition)
+    assert (plan.picture_at(S), plan.picture_at(plan.length - S // 2)) == (None, None)
+    name, place = plan.picture_at(3 * S)
+    assert name == "a" and abs(place - S) < S // 50
+    assert (edition.card(closing=False), edition.card(closing=True)) == ((0, 2 * S), (5 * S, 6 * S))

@@ -330,6 +330,21 @@ class TestTheWhole:
         cutting.type("Target length", "4:30" + Keys.ENTER)
         wait(lambda: "over 4:30" in cutting.find("Target").text)
 
+    def test_cards_count_in_the_length_and_are_seen(self, cutting):
+        whole = seconds(cutting)
+        for name, text in (("opening", "4"), ("closing", "3")):
+            field = cutting.find(f"Seconds of the {name} card")
+            field.send_keys(Keys.CONTROL, "a")
+            field.send_keys(text, Keys.ENTER)
+            wait(lambda name=name: head(cutting)[name] > 0)
+        wait(lambda: 6.5 <= seconds(cutting) - whole <= 7.5)
+        cutting.keys(Keys.ESCAPE)
+        cutting.word("Welcome").click()
+        card = cutting.driver.find_element(By.CSS_SELECTOR, "figure[aria-label=Monitor] img")
+        wait(lambda: card.value_of_css_property("opacity") == "0")
+        cutting.keys(Keys.HOME)
+        wait(lambda: card.value_of_css_property("opacity") == "1")
+
     def test_an_edition_has_its_own_shape_of_picture(self, cutting):
         cutting.hold(Keys.CONTROL, "e")
         cutting.type("Name of the new edition", "Clip")

@@ -216,6 +216,30 @@ class TestEditions:
         assert jaskel.client.delete(f"/api/editions/{other}").status_code == 204
 
 
+class TestCards:
+    def test_they_count_and_stand_at_the_ends_and_go_again(self, jaskel, edition):
+        whole = jaskel.get(f"/api/editions/{edition}")["running_time"]
+        head = operate(jaskel, edition, kind="card", closing=False, length=4 * RATE)
+        assert head["newest"]["summary"] == "set a card of 4.0 s for the opening"
+        head = operate(jaskel, edition, kind="card", closing=True, length=2 * RATE)
+        assert (head["opening"], head["closing"]) == (4 * RATE, 2 * RATE)
+        assert abs(head["running_time"] - whole - 6 * RATE) <= RATE // 20
+        assert np.abs(sound(jaskel, edition)[: 3 * RATE]).max() == 0
+        head = operate(jaskel, edition, kind="card", closing=False, length=RATE)
+        assert (head["opening"], head["recorded_time"]) == (RATE, 20 * RATE + 3 * RATE)
+        head = operate(jaskel, edition, kind="card", closing=True, length=0)
+        assert (head["closing"], head["newest"]["summary"]) == (0, "took a card off")
+        assert operate(jaskel, edition, 422, kind="card", closing=True, length=0)["code"] == "nothing-changed"
+
+    def test_a_closing_card_goes_to_the_end_when_set_anew(self, jaskel, edition):
+        operate(jaskel, edition, kind="card", closing=True, length=2 * RATE)
+        operate(jaskel, edition, kind="move", ranges=ranges((0, 1)), to=22 * RATE)
+        operate(jaskel, edition, kind="card", closing=True, length=3 * RATE)
+        spans = jaskel.get(f"/api/editions/{edition}/plan?mode=edited")["spans"]
+        assert [span["recording"] for span in spans].count("card") == 1
+        assert spans[-1]["recording"] == "card"
+
+
 class TestHistory:
     def test_it_tells_what_was_done_by_whom_and_goes_back_without_losing_anything(self, jaskel, episode, edition):
         body = {"kind": "strike", "ranges": ranges((4, 5))}

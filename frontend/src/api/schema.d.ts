@@ -1311,6 +1311,21 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /**
+         * CardIn
+         * @description Show the episode's card before the programme or after it, so long; 0 takes it off.
+         */
+        CardIn: {
+            /** Closing */
+            closing: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "card";
+            /** Length */
+            length: number;
+        };
         /** ComparisonOut */
         ComparisonOut: {
             /** Differences */
@@ -1661,8 +1676,14 @@ export interface components {
          * @description An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
          *
          *     ``struck`` holds all that is taken out, ``lifted`` what of it is out of sight, ``splices`` where their later sides begin.
+         *     ``opening`` and ``closing`` are the lengths of its cards, 0 where it has none.
          */
         HeadOut: {
+            /**
+             * Closing
+             * @description Ticks, 48,000 to the second
+             */
+            closing: number;
             /** Episode Id */
             episode_id: string;
             /** Id */
@@ -1676,6 +1697,11 @@ export interface components {
             /** Name */
             name: string;
             newest: components["schemas"]["StepOut"] | null;
+            /**
+             * Opening
+             * @description Ticks, 48,000 to the second
+             */
+            opening: number;
             proposal: components["schemas"]["NewSpelling"] | null;
             /**
              * Recorded Time
@@ -2046,7 +2072,7 @@ export interface components {
          */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["StrikeIn"] | components["schemas"]["TidyIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["LiftIn"] | components["schemas"]["MoveIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["EdgesIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"];
+            operation: components["schemas"]["StrikeIn"] | components["schemas"]["TidyIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["LiftIn"] | components["schemas"]["MoveIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["EdgesIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"];
             /** Revision */
             revision: number;
             /**
@@ -3073,6 +3099,7 @@ export type SchemaAttemptOut = components['schemas']['AttemptOut'];
 export type SchemaBesidesOut = components['schemas']['BesidesOut'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
+export type SchemaCardIn = components['schemas']['CardIn'];
 export type SchemaComparisonOut = components['schemas']['ComparisonOut'];
 export type SchemaCopyIn = components['schemas']['CopyIn'];
 export type SchemaCopyOut = components['schemas']['CopyOut'];

@@ -156,6 +156,14 @@ class RestIn(BaseModel):
     silent: bool = False
 
 
+class CardIn(BaseModel):
+    """Show the episode's card before the programme or after it, so long; 0 takes it off."""
+
+    kind: Literal["card"]
+    closing: bool
+    length: Annotated[int, Field(ge=0, le=60 * 48_000)]
+
+
 class TrimIn(BaseModel):
     """Shift the edges of the splice at a place: the end of what is before it, the beginning of what is after it."""
 
@@ -232,6 +240,7 @@ AnyOperation = (
     | MoveIn
     | InsertIn
     | RestIn
+    | CardIn
     | TrimIn
     | SlipIn
     | SpliceIn
@@ -334,6 +343,7 @@ class HeadOut(BaseModel):
     """An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
 
     ``struck`` holds all that is taken out, ``lifted`` what of it is out of sight, ``splices`` where their later sides begin.
+    ``opening`` and ``closing`` are the lengths of its cards, 0 where it has none.
     """
 
     id: str
@@ -351,6 +361,8 @@ class HeadOut(BaseModel):
     target: TicksField
     target_kind: TargetKind
     shape: PictureShape
+    opening: TicksField
+    closing: TicksField
     undo: str | None
     redo: str | None
     newest: StepOut | None

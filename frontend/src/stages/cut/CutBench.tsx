@@ -71,7 +71,7 @@ export function CutBench({ head, page, tokens, sources, voices, edit, reveal }: 
       {rest && <RestTools key={`${rest.at}-${head.revision}`} rest={rest} head={head} edit={edit} />}
       <StaveTools {...{ head, page, tokens, sources, voices, edit, picked, track: selection?.track }} />
       <SpliceTools head={head} edit={edit} reveal={reveal} />
-      <Length head={head} />
+      <Length head={head} edit={edit} />
       <Heading aside={head.struck.length ? `${head.struck.length} · ${clock(saved)}` : undefined}>Taken out</Heading>
       {head.struck.length === 0 ? (
         <p className="leading-snug text-soft">Nothing yet. What you strike stays readable and can be put back, today or next month.</p>

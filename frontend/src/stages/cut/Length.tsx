@@ -3,6 +3,7 @@ import { client, got, queryClient, type Head } from "../../api/client";
 import { keys } from "../../api/queries";
 import { clock, RATE } from "../../api/time";
 import { desk } from "../../app/desk";
+import type { Edit } from "../../page/edit";
 import { Button, Heading } from "../../ui/controls";
 
 /** Ticks of a time as people write it: 4:30, 1:02:03, or seconds. */
@@ -12,8 +13,23 @@ export function ticksOf(text: string): number | null {
   return Math.round(parts.reduce((sum, part) => 60 * sum + part, 0) * RATE);
 }
 
+/** For how many seconds a card is seen before or after the programme; it counts in the length. */
+function Card({ name, length, set }: { name: string; length: number; set: (length: number) => void }) {
+  const known = String(length / RATE);
+  const take = (text: string) => {
+    const wanted = ticksOf(text || "0");
+    if (wanted !== null && wanted !== length && wanted <= 60 * RATE) set(wanted);
+  };
+  return (
+    <label className="flex items-center gap-1">
+      {name}
+      <input defaultValue={known} inputMode="decimal" aria-label={`Seconds of the ${name} card`} onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()} onBlur={(event) => take(event.target.value)} className="w-11 rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-[11px] text-ink" />s
+    </label>
+  );
+}
+
 /** How long the edition is to become. */
-export function Length({ head }: { head: Head }) {
+export function Length({ head, edit }: { head: Head; edit: Edit }) {
   const [text, setText] = useState(head.target ? clock(head.target) : "");
   const target = text.trim() ? ticksOf(text) : 0;
   const change = async (wanted: number, kind: Head["target_kind"]) => {
@@ -43,6 +59,11 @@ export function Length({ head }: { head: Head }) {
           {target === 0 && head.target ? "No target" : "Set target"}
         </Button>
       </form>
+      <div className="mt-1.5 flex items-center gap-1.5 text-soft">
+        Cards
+        <Card key={`opening ${head.opening}`} name="opening" length={head.opening} set={(length) => edit.operate({ kind: "card", closing: false, length })} />
+        <Card key={`closing ${head.closing}`} name="closing" length={head.closing} set={(length) => edit.operate({ kind: "card", closing: true, length })} />
+      </div>
       {target === null && <p className="mt-1 text-soft">Write minutes and seconds, such as 4:30.</p>}
     </section>
   );
