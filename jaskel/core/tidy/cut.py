@@ -40,6 +40,8 @@ def stretches_of(parts: Sequence[tuple[Finding, Stretch]], words: Sequence[Word]
     A hesitation stands between two rests. Of these the longer one stays: with both, the gap would be as long as before, and
     with none, the words would follow more closely than the speaker lets them. ``short_rest`` is what is to stay at least.
     """
+    if not any(finding.kind in ALONE for finding, _ in parts):
+        return joined([part for _, part in parts])
     gone = {(finding.start, finding.end) for finding, _ in parts if finding.kind in ALONE}
     spoken = [word for word in words if (word.start, word.end) not in gone]
     starts, ends = [word.start for word in spoken], [word.end for word in spoken]

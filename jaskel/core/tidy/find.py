@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import replace
 from itertools import accumulate, pairwise
@@ -124,7 +124,7 @@ def _group(
 def _reasons(words: Sequence[Word], all_takes: Sequence[Take], loudness: Loudness | None) -> list[Take]:
     """The takes with what speaks for each of them."""
     told: list[list[str]] = []
-    said = [[word for word in words if take.start <= word.start < take.end] for take in all_takes]
+    said = [_between(words, take.start, take.end) for take in all_takes]
     longest = max(len(each) for each in said)
     levels = [loudness(take.start, take.end) for take in all_takes] if loudness else []
     for number, each in enumerate(said):
@@ -162,6 +162,11 @@ class _Gone:
 
 def _parts(findings: Iterable[Finding]) -> _Gone:
     return _Gone(part for finding in findings for part in finding.gone())
+
+
+def _between(words: Sequence[Word], start: Ticks, end: Ticks) -> Sequence[Word]:
+    first = bisect_left(words, start, key=lambda word: word.start)
+    return words[first : bisect_left(words, end, first, key=lambda word: word.start)]
 
 
 def _outside(findings: Iterable[Finding], gone: _Gone) -> list[Finding]:
