@@ -11,7 +11,7 @@ from jaskel.core.edition import Edition, Run, is_rest
 from jaskel.core.operations import SetSplices
 from jaskel.core.splice import Meeting, Splice
 from jaskel.jobs.carry_out import Progress
-from jaskel.jobs.queue import add_job
+from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.joins import best_join
 from jaskel.store.models import EditionRow, Job
@@ -38,29 +38,35 @@ def settled(workshop: Workshop, edition: Edition, before: Run, after: Run) -> Sp
 
 
 def start_settling(session: Session, edition_id: str) -> str | None:
-    """Write down the job for an edition, unless it waits already; gives its id."""
+    """Write down the job for an edition, unless it waits or works already (it goes on until all is settled); gives its id."""
     row = session.get_one(EditionRow, edition_id)
-    known = select(Job.id).where(Job.kind == "settle", Job.subject == edition_id, Job.state == "queued")
+    known = select(Job.id).where(Job.kind == "settle", Job.subject == edition_id, Job.state.in_(ACTIVE))
     if session.scalar(known.limit(1)):
         return None
     return add_job(session, "settle", row.episode_id, edition_id, 0).id
 
 
 def settle(workshop: Workshop, job: Job, progress: Progress) -> None:
-    """Settle what is not settled yet. It is no step that undo takes back: splices that are undone are not there any more."""
+    """Settle until nothing is left. It is no step that undo takes back: splices that are undone are not there any more."""
     home = workshop.home
-    with home.database.read() as session:
-        edition = home.editions.open(session, job.subject).edition
-    waiting = unsettled(edition)
-    made: list[tuple[Meeting, Splice | None]] = []
-    for number, (meeting, before, after) in enumerate(waiting):
-        made.append((meeting, settled(workshop, edition, before, after)))
-        progress(number)
-    with home.database.write() as session:
-        known = home.editions.open(session, job.subject).edition.by_meeting
-        made = [(meeting, splice) for meeting, splice in made if meeting not in known]
-        if made:
-            opened = home.editions.arrive(
-                session, job.subject, SetSplices(tuple(made)), f"laid {len(made)} joins where they are quiet"
-            )
-            post(session, "edition", job.episode_id, id=opened.id, revision=opened.revision)
+    done: set[Meeting] = set()
+    while True:
+        with home.database.read() as session:
+            edition = home.editions.open(session, job.subject).edition
+        waiting = [each for each in unsettled(edition) if each[0] not in done]
+        if not waiting:
+            return
+        made: list[tuple[Meeting, Splice | None]] = []
+        for number, (meeting, before, after) in enumerate(waiting):
+            made.append((meeting, settled(workshop, edition, before, after)))
+            progress(number)
+        done.update(meeting for meeting, _ in made)
+        with home.database.write() as session:
+            now = home.editions.open(session, job.subject).edition
+            # What was set by hand, or undone, meanwhile stays as it is.
+            there = {meeting for meeting, _, _ in unsettled(now)}
+            made = [(meeting, splice) for meeting, splice in made if meeting in there]
+            if made:
+                told = f"laid {len(made)} {'join' if len(made) == 1 else 'joins'} where they are heard least"
+                opened = home.editions.arrive(session, job.subject, SetSplices(tuple(made)), told)
+                post(session, "edition", job.episode_id, id=opened.id, revision=opened.revision)

@@ -200,7 +200,8 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
         _, lay_out = context().layout(session, opened)
         performed = editions.perform(session, opened.id, opened.revision, operation, lambda r: _words(lay_out(), r), body.who)
         response, jobs = _changed(session, performed), _follow(session, operation)
-        if isinstance(wanted, StrikeIn | TidyIn) and len(unsettled(performed.edition)) > 0:
+        many = isinstance(wanted, TidyIn) or (isinstance(wanted, StrikeIn) and wanted.settle)
+        if many and unsettled(performed.edition):
             jobs += filter(None, [start_settling(session, opened.id)])
     for job in jobs:
         send(context().workshop.home, job)

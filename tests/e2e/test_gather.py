@@ -134,19 +134,17 @@ class RoughCut:
         self.person.click("Fine")
         self.person.click("6 s")
         marked = "//*[contains(@class,'fine')]//*[./span[contains(@class,'now')]]/canvas"
-        places: list[int] = []
 
-        def at_rest():
-            """The line, once it has come to rest where it is shown."""
-            line = next(iter(driver.find_elements(By.XPATH, marked)), None)
-            places.append(line.rect["y"] if line else -1)
-            return line if len(places) > 2 and line and places[-3:] == [line.rect["y"]] * 3 else None
+        def selected_on_her_stave():
+            """The sound of the cough is dragged over; the line may still be coming to rest when that begins."""
+            line = driver.find_element(By.XPATH, marked)
+            width, left = line.rect["width"], round((start % 6 - 3) / 6 * line.rect["width"])
+            chain = ActionChains(driver).move_to_element_with_offset(line, left - 8, -25).click_and_hold()
+            chain.move_by_offset(round((end - start) / 6 * width) + 16, 0).pause(0.2).release().perform()
+            return next(iter(driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Mute Orla']")), None)
 
-        line = wait(at_rest)
-        width, left = line.rect["width"], round((start % 6 - 3) / 6 * line.rect["width"])
-        chain = ActionChains(driver).move_to_element_with_offset(line, left - 8, -25).click_and_hold()
-        chain.move_by_offset(round((end - start) / 6 * width) + 16, 0).pause(0.2).release().perform()
-        wait(lambda: driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Mute Orla']"))[0].click()
+        wait(lambda: driver.find_elements(By.XPATH, marked))
+        wait(selected_on_her_stave).click()
         wait(lambda: self.head()["levels"])
         self.person.click("Score")
 

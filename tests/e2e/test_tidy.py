@@ -153,8 +153,18 @@ def test_takes_side_by_side_and_another_one_picked(bench):
     assert bench.findings("retake", "accepted")[0]["pick"] == 0
 
 
-def test_chatter_is_lifted_if_the_show_wants_that(bench):
+def test_what_the_show_wants_lifted_counted_as_fillers_and_tidied_as_it_comes(bench):
     person = bench.person
+    bench.kind("Fillers").click()
+    count = bench.count("Fillers")
+    person.driver.find_element(By.XPATH, "//summary[contains(., 'Fillers of this show')]").click()
+    field = person.find("Fillers of this show")
+    field.send_keys(Keys.END, ", kettle")
+    person.click("Keep for the show")
+    wait(lambda: bench.count("Fillers") >= count)
+    person.type("Only those that say", "kettle")
+    wait(lambda: bench.rows() or bench.findings("chatter"))
+    person.find("Only those that say").send_keys(Keys.CONTROL, "a", Keys.DELETE)
     bench.kind("Chatter, remarks").click()
     Select(person.find("What accepting does")).select_by_visible_text("lift it out of sight")
     wait(
@@ -167,19 +177,13 @@ def test_chatter_is_lifted_if_the_show_wants_that(bench):
     person.click("Accept all: Chatter, remarks")
     wait(lambda: len(bench.head()["lifted"]) == len(bench.findings("chatter")))
     wait(lambda: not person.driver.find_elements(By.XPATH, "//span[contains(@class,'tok')][normalize-space()='kettle']"))
-
-
-def test_a_filler_of_the_shows_own(bench):
-    person = bench.person
-    bench.kind("Fillers").click()
-    count = bench.count("Fillers")
-    person.driver.find_element(By.XPATH, "//summary[contains(., 'Fillers of this show')]").click()
-    field = person.find("Fillers of this show")
-    field.send_keys(Keys.END, ", kettle")
-    person.click("Keep for the show")
-    wait(lambda: bench.count("Fillers") >= count)
-    person.type("Only those that say", "kettle")
-    wait(lambda: bench.rows() or bench.findings("chatter"))
+    person.click("Gather")
+    person.driver.find_element(By.XPATH, "//summary[contains(., 'Tidied as it comes')]").click()
+    for name in ("Fillers", "Retakes"):
+        person.driver.find_element(By.XPATH, f"//fieldset//label[contains(., '{name}')]").click()
+        person.see(name.lower())
+    show = bench.running.get("/api/shows")["shows"][0]["id"]
+    wait(lambda: bench.running.get(f"/api/shows/{show}/tidy")["on_import"] == ["filler", "retake"])
 
 
 def test_everything_at_once_and_one_undo(bench):
@@ -216,14 +220,3 @@ def test_voice_without_words_is_a_token_on_the_page_and_given_a_word(bench):
     field.send_keys("um,", Keys.ENTER)
     wait(lambda: not bench.findings("voice without words"))
     assert any(abs(f["begin"] - voice["begin"]) < 4_800 and f["text"] == "um," for f in bench.findings("filler"))
-
-
-def test_what_is_tidied_as_it_comes_is_chosen_under_gather(bench):
-    person = bench.person
-    person.click("Gather")
-    person.driver.find_element(By.XPATH, "//summary[contains(., 'Tidied as it comes')]").click()
-    for name in ("Fillers", "Retakes"):
-        person.driver.find_element(By.XPATH, f"//fieldset//label[contains(., '{name}')]").click()
-        person.see(name.lower())
-    show = bench.running.get("/api/shows")["shows"][0]["id"]
-    wait(lambda: bench.running.get(f"/api/shows/{show}/tidy")["on_import"] == ["filler", "retake"])
