@@ -148,9 +148,14 @@ class Person:
         return WebDriverWait(self.driver, seconds, ignored_exceptions=[StaleElementReferenceException]).until(shown)
 
     def click(self, label: str) -> None:
-        button = self.find(label)
-        WebDriverWait(self.driver, 40).until(lambda _: button.is_enabled())
-        button.click()
+        def clicked() -> bool:
+            button = self.find(label)
+            if not button.is_enabled():
+                return False
+            button.click()
+            return True
+
+        wait(clicked)  # drawn anew meanwhile, it is found again
 
     def type(self, label: str, text: str) -> None:
         self.find(label).send_keys(text)
