@@ -1,49 +1,27 @@
-"""Findings in an edition: where they lie, how they were judged, and the operation that accepts them."""
+"""Finding what could be tidied: listening for voice, and tidying what comes in by itself."""
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from typing import Literal
+from collections.abc import Sequence
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jaskel.core.edition import Edition, Run
-from jaskel.core.operations import Lift, Operation, Range, Strike, Together, joined
-from jaskel.core.problem import Problem
-from jaskel.core.tidy.cut import stretches_of
 from jaskel.core.tidy.find import Loudness, find
-from jaskel.core.tidy.finding import KINDS, Finding, Stretch
-from jaskel.core.tidy.settings import SHORT_REST, Settings
+from jaskel.core.tidy.finding import Finding, Stretch
+from jaskel.core.tidy.judged import accepting, placed
+from jaskel.core.tidy.settings import Settings
 from jaskel.core.timebase import RATE, Ticks
-from jaskel.core.transcript import Transcript, Word
+from jaskel.core.transcript import Transcript
 from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.queue import ACTIVE, add_job, send
 from jaskel.jobs.settle import start_settling
 from jaskel.jobs.workshop import Workshop
-from jaskel.store.models import Episode, Job, Recording, Refusal, SessionRow, TrackRow
+from jaskel.store.models import Episode, Job, Recording, SessionRow, TrackRow
 from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
-from jaskel.store.tidying import keep_voice, refuses, script_of, settings_of, voice_known
-
-State = Literal["open", "accepted", "refused"]
-
-
-@dataclass(frozen=True)
-class Placed:
-    """A finding of a recording or session called ``name``, with where it lies in an edition, in laid time."""
-
-    id: str
-    name: str
-    finding: Finding
-    begin: Ticks
-    end: Ticks
-    state: State
-    pick: int
-    """Which take stays: the one that was picked where it is accepted, else the proposed one."""
+from jaskel.store.tidying import keep_voice, script_of, settings_of, voice_known
 
 
 def listen(workshop: Workshop, job: Job, progress: Progress) -> None:
@@ -138,102 +116,3 @@ def _loudness(session: Session, workshop: Workshop, name: str) -> Loudness | Non
         return float(peaks[start // each : max(start // each + 1, end // each)].mean())
 
     return mean
-
-
-class Places:
-    """Where stretches of recordings lie in an edition, and what of them is taken out there."""
-
-    def __init__(self, edition: Edition) -> None:
-        self._runs: dict[str, list[Run]] = {}
-        for run in edition.runs(struck=True):
-            self._runs.setdefault(run.recording, []).append(run)
-        for runs in self._runs.values():
-            runs.sort(key=lambda run: run.start)
-        self._edition = edition
-
-    def laid(self, name: str, start: Ticks, end: Ticks) -> Range | None:
-        """From-to in laid time of a stretch that lies in the edition in one piece, None where it does not."""
-        runs = self._runs.get(name, [])
-        index = bisect_right(runs, start, key=lambda run: run.start) - 1
-        if index < 0 or end > runs[index].end:
-            return None
-        shift = runs[index].laid - runs[index].start
-        return start + shift, end + shift
-
-    def taken_out(self, begin: Ticks, end: Ticks) -> tuple[float, bool]:
-        """How much of a laid stretch is taken out, from 0 to 1, and whether that was done by accepting findings."""
-        gone = tidied = 0
-        edition = self._edition
-        for index in range(edition.index_at(begin), len(edition.pieces)):
-            piece, at = edition.pieces[index], edition.starts[index]
-            if at >= end:
-                break
-            if not piece.kept:
-                shared = min(end, at + piece.length) - max(begin, at)
-                gone += shared
-                tidied += shared if piece.why in KINDS else 0
-        return gone / max(1, end - begin), tidied * 2 > gone
-
-
-DONE = 0.8
-"""A finding is accepted where four fifths of what it takes out are out: edges may have been moved by hand since."""
-
-
-def placed(edition: Edition, name: str, findings: Sequence[Finding], refused: Sequence[Refusal]) -> list[Placed]:
-    """Findings of one recording as they stand in an edition. What was cut by hand already is no finding any more."""
-    places = Places(edition)
-    mine = sorted((each for each in refused if each.recording == name), key=lambda each: each.start)
-    starts = [each.start for each in mine]
-    out: list[Placed] = []
-    for finding in findings:
-        laid = places.laid(name, finding.start, finding.end)
-        standing = _standing(places, laid[0] - finding.start, finding) if laid else None
-        if laid is None or standing is None:
-            continue
-        state, pick = standing
-        near = mine[: bisect_left(starts, finding.end)]
-        if state == "open" and any(refuses(each, name, finding) for each in near):
-            state = "refused"
-        out.append(Placed(f"{finding.kind}.{name}.{finding.start}", name, finding, *laid, state, pick))
-    return out
-
-
-def _standing(places: Places, shift: Ticks, finding: Finding) -> tuple[State, int] | None:
-    """How a finding stands in the edition and which take stays; None where its place was cut by hand."""
-    if finding.takes:
-        out = [places.taken_out(take.start + shift, take.end + shift) for take in finding.takes]
-        kept = [number for number, (share, _) in enumerate(out) if share < DONE]
-        if len(kept) == 1 and any(tidied for _, tidied in out):
-            return "accepted", kept[0]
-        return ("open", finding.pick) if len(kept) > 1 else None
-    share, tidied = places.taken_out(finding.start + shift, finding.end + shift)
-    if share < DONE:
-        return "open", 0
-    return ("accepted", 0) if tidied else None
-
-
-def accepting(
-    edition: Edition, chosen: Sequence[tuple[Placed, int]], words: Mapping[str, Sequence[Word]], settings: Settings
-) -> Operation:
-    """One operation that accepts findings, each with the take that is to stay.
-
-    Raises
-    ------
-    Problem
-        ``nothing-changed`` when there is nothing to take out.
-    """
-    places = Places(edition)
-    operations: list[Operation] = []
-    for kind in KINDS:
-        mine = [(each, pick) for each, pick in chosen if each.finding.kind == kind]
-        ranges: list[Range] = []
-        for name in dict.fromkeys(each.name for each, _ in mine):
-            parts = [(p.finding, part) for p, pick in mine if p.name == name for part in p.finding.gone(pick)]
-            least = SHORT_REST if settings.action(kind) == "short rest" else 0
-            ranges += [laid for part in stretches_of(parts, words[name], least) if (laid := places.laid(name, *part))]
-        if ranges:
-            mark = Lift if settings.action(kind) == "lift" else Strike
-            operations.append(mark(joined(ranges), kind))
-    if not operations:
-        raise Problem("nothing-changed", "Nothing is left of that to be taken out.")
-    return operations[0] if len(operations) == 1 else Together(tuple(operations))

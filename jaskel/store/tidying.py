@@ -10,7 +10,8 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.tidy.chatter import REMARKS
 from jaskel.core.tidy.fillers import FILLERS
-from jaskel.core.tidy.finding import Finding, phrases_of
+from jaskel.core.tidy.finding import phrases_of
+from jaskel.core.tidy.judged import Refused
 from jaskel.core.tidy.retakes import CUES
 from jaskel.core.tidy.settings import STEADY, Settings, Threshold
 from jaskel.core.timebase import Ticks
@@ -61,17 +62,7 @@ def script_of(session: Session, name: str) -> list[str]:
     return [word[0] for word in newest.words] if newest else []
 
 
-def refusals_of(session: Session, edition_id: str) -> list[Refusal]:
-    """What was refused in an edition."""
-    return list(session.scalars(select(Refusal).where(Refusal.edition_id == edition_id).order_by(Refusal.start)))
-
-
-def refuses(refusal: Refusal, name: str, finding: Finding) -> bool:
-    """Whether a finding is the one that was refused: of the same kind, and at the same place for the most part.
-
-    Words may have been retyped and their edges moved since, or thresholds changed.
-    """
-    if (refusal.kind, refusal.recording) != (finding.kind, name):
-        return False
-    shared = min(refusal.end, finding.end) - max(refusal.start, finding.start)
-    return shared * 2 > min(refusal.end - refusal.start, finding.end - finding.start)
+def refusals_of(session: Session, edition_id: str) -> dict[str, Refused]:
+    """What was refused in an edition, by the ids of its rows."""
+    rows = session.scalars(select(Refusal).where(Refusal.edition_id == edition_id).order_by(Refusal.start))
+    return {row.id: Refused(row.kind, row.recording, row.start, row.end) for row in rows}

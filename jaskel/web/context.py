@@ -16,8 +16,10 @@ from sqlalchemy.orm import Session
 from jaskel.core.operations import Range, Strike, apply, joined
 from jaskel.core.page import Paragraph, lay_out
 from jaskel.core.plan import Block, Plan, blocks, compile_plan
+from jaskel.core.tidy.judged import Placed, placed
+from jaskel.core.tidy.settings import Rhythm, rhythm_of
 from jaskel.core.transcript import Transcript
-from jaskel.jobs.tidy import Placed, found_in, placed
+from jaskel.jobs.tidy import found_in
 from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.editions import Opened
@@ -107,6 +109,14 @@ class Context:
         key = "transcripts", words_name(session, used)
         return self.memory.get(key, lambda: transcripts_in(session, used, self.workshop.home.transcripts))
 
+    def rhythm(self, session: Session, opened: Opened) -> Rhythm:
+        """The median rests of the voices in an edition."""
+
+        def make() -> Rhythm:
+            return rhythm_of([word for said in self.transcripts(session, opened).values() for word in said.words])
+
+        return self.memory.get(("rhythm", words_name(session, opened.edition.recordings)), make)
+
     def findings(self, session: Session, opened: Opened) -> list[Placed]:
         """What could be tidied in an edition, as it stands there."""
         show, refused, out = show_of(session, opened), refusals_of(session, opened.id), []
@@ -116,7 +126,7 @@ class Context:
             wanted = repr(show.tidy), tuple(script_of(session, name))
             key = "findings", words_name(session, [name]), sounds_as(session, name), heard, wanted
             found = self.memory.get(key, partial(found_in, session, self.workshop, name, transcript, settings))
-            out += placed(opened.edition, name, found, refused)
+            out += placed(opened.edition, name, found, tuple(refused.values()))
         return sorted(out, key=lambda each: each.begin)
 
 

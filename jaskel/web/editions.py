@@ -20,7 +20,7 @@ from jaskel.core.rebase import Overlap, Since
 from jaskel.core.splice import CROSSFADE, Meeting
 from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.queue import send
-from jaskel.jobs.settle import start_settling, unsettled
+from jaskel.jobs.settle import start_settling
 from jaskel.jobs.spell import spellings_of
 from jaskel.jobs.voices import start_prints
 from jaskel.store.editions import Opened
@@ -28,7 +28,7 @@ from jaskel.store.models import EditionRow, Episode, LogEntry, Recording, TrackR
 from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of
 from jaskel.web.context import context
-from jaskel.web.operations import carried, check_words, operation_of, splice_at
+from jaskel.web.operations import carried, check_words, leaves_joins, operation_of, splice_at
 from jaskel.web.present import reply
 from jaskel.web.schemas.common import EditionPath, EpisodePath
 from jaskel.web.schemas.editions import (
@@ -49,8 +49,6 @@ from jaskel.web.schemas.editions import (
     SpliceOut,
     SpliceQuery,
     StepOut,
-    StrikeIn,
-    TidyIn,
     TokenOut,
     TrackLevelOut,
 )
@@ -200,8 +198,7 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
         _, lay_out = context().layout(session, opened)
         performed = editions.perform(session, opened.id, opened.revision, operation, lambda r: _words(lay_out(), r), body.who)
         response, jobs = _changed(session, performed), _follow(session, operation)
-        many = isinstance(wanted, TidyIn) or (isinstance(wanted, StrikeIn) and wanted.settle)
-        if many and unsettled(performed.edition):
+        if leaves_joins(wanted, operation):
             jobs += filter(None, [start_settling(session, opened.id)])
     for job in jobs:
         send(context().workshop.home, job)

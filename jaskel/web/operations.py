@@ -33,9 +33,9 @@ from jaskel.core.operations import (
 from jaskel.core.problem import Problem
 from jaskel.core.rebase import Overlap, Since
 from jaskel.core.splice import Meeting, Splice
+from jaskel.core.tidy.judged import accepting
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.jobs.settle import settled, unsettled
-from jaskel.jobs.tidy import accepting
 from jaskel.store.corrections import Corrections
 from jaskel.store.editions import Opened
 from jaskel.store.models import EditionRow, Recording, SessionRow, Voice
@@ -137,15 +137,30 @@ MOST_SETTLED = 16
 
 def _strike(_session: Session, opened: Opened, wanted: StrikeIn) -> Operation:
     strike = Strike(_ranges(wanted.ranges), wanted.why)
-    if not wanted.settle:
-        return strike
-    before, after = opened.edition, apply(opened.edition, strike)[0]
-    known = {Meeting(a.recording, a.end, b.recording, b.start) for a, b in pairwise(before.kept_runs)}
+    return _settling(opened.edition, strike) if wanted.settle else strike
+
+
+def _settling(edition: Edition, operation: Operation) -> Operation:
+    """The same with the splices that come about made where they are heard least, unless they are too many to wait for."""
+    after = apply(edition, operation)[0]
+    known = {Meeting(a.recording, a.end, b.recording, b.start) for a, b in pairwise(edition.kept_runs)}
     new = [each for each in unsettled(after) if each[0] not in known]
     if not new or len(new) > MOST_SETTLED:
-        return strike
+        return operation
     made = tuple((meeting, settled(context().workshop, after, a, b)) for meeting, a, b in new)
-    return Together((strike, SetSplices(made)))
+    return Together((*_parts(operation), SetSplices(made)))
+
+
+def _parts(operation: Operation) -> Sequence[Operation]:
+    return operation.operations if isinstance(operation, Together) else (operation,)
+
+
+def leaves_joins(wanted: AnyOperation, operation: Operation) -> bool:
+    """Whether an operation that was to settle its splices left that to a job: there were too many of them."""
+    settles = isinstance(wanted, TidyIn) or (isinstance(wanted, StrikeIn) and wanted.settle)
+    parts = _parts(operation)
+    taken_out = sum(len(each.ranges) for each in parts if isinstance(each, Strike | Lift))
+    return settles and taken_out > MOST_SETTLED and not any(isinstance(each, SetSplices) for each in parts)
 
 
 def _tidy(session: Session, opened: Opened, wanted: TidyIn) -> Operation:
@@ -155,7 +170,7 @@ def _tidy(session: Session, opened: Opened, wanted: TidyIn) -> Operation:
         raise Problem("no-finding", "That is not found any more: its words were changed meanwhile. Look at it again.")
     picked = [(found, found.pick if pick is None else min(pick, len(found.finding.takes) - 1)) for found, pick in chosen]
     words = {name: each.words for name, each in context().transcripts(session, opened).items()}
-    return accepting(opened.edition, picked, words, settings_of(show_of(session, opened)))
+    return _settling(opened.edition, accepting(opened.edition, picked, words, settings_of(show_of(session, opened))))
 
 
 def _insert(session: Session, _opened: Opened, wanted: InsertIn) -> Operation:

@@ -7,15 +7,15 @@ from typing import Any
 
 from flask_openapi3 import APIBlueprint
 from sqlalchemy import delete
-from sqlalchemy.orm import Session
 
-from jaskel.core.tidy.settings import Settings, rhythm_of, thresholds
+from jaskel.core.tidy.judged import Placed
+from jaskel.core.tidy.settings import Rhythm, Settings, thresholds
 from jaskel.core.transcript import Word
 from jaskel.jobs.queue import send
-from jaskel.jobs.tidy import Placed, start_listening
+from jaskel.jobs.tidy import start_listening
 from jaskel.store.models import EditionRow, Refusal, Show
 from jaskel.store.notices import post
-from jaskel.store.tidying import refusals_of, refuses, settings_of, voice_known
+from jaskel.store.tidying import refusals_of, settings_of, voice_known
 from jaskel.web.context import context, show_of
 from jaskel.web.present import reply
 from jaskel.web.schemas.common import EditionPath, ShowPath
@@ -41,11 +41,10 @@ def get_findings(path: EditionPath):  # type: ignore[no-untyped-def]
         opened = context().workshop.home.editions.open(session, path.edition_id)
         found = context().findings(session, opened)
         said = context().transcripts(session, opened)
-        words = [word for transcript in said.values() for word in transcript.words]
         body = FindingsOut.model_construct(
             revision=opened.revision,
             findings=[_finding_out(each, said[each.name].words) for each in found],
-            thresholds=_thresholds(words, settings_of(show_of(session, opened))),
+            thresholds=_thresholds(context().rhythm(session, opened), settings_of(show_of(session, opened))),
             unheard=[name for name in said if voice_known(session, name) is None],
         )
     return reply(body)
@@ -72,11 +71,10 @@ def _finding_out(placed: Placed, words: tuple[Word, ...]) -> FindingOut:
     )
 
 
-def _thresholds(words: list[Word], settings: Settings) -> list[ThresholdOut]:
-    rhythm = rhythm_of(words)
+def _thresholds(rhythm: Rhythm, settings: Settings) -> list[ThresholdOut]:
     return [
         ThresholdOut(voice=voice, median=rhythm.get(voice, rhythm[None]), longer=limit.longer, becomes=limit.becomes)
-        for voice, limit in thresholds(words, settings).items()
+        for voice, limit in thresholds(rhythm, settings).items()
     ]
 
 
@@ -103,7 +101,7 @@ def refuse(path: EditionPath, body: RefusalsIn):  # type: ignore[no-untyped-def]
         chosen = [each for each in context().findings(session, opened) if each.id in wanted]
         known = refusals_of(session, opened.id)
         for each in chosen:
-            mine = [row.id for row in known if refuses(row, each.name, each.finding)]
+            mine = [row for row, refused in known.items() if refused.is_about(each.name, each.finding)]
             if not body.refused:
                 session.execute(delete(Refusal).where(Refusal.id.in_(mine)))
             elif not mine:
@@ -130,14 +128,14 @@ def change_settings(path: ShowPath, body: TidyChange):  # type: ignore[no-untype
     """Change what a show wants tidied. Nothing is cut by that: only what is found changes."""
     with context().workshop.home.database.write() as session:
         show = find_show(session, path.show_id)
-        show.tidy = _changed(session, show, body)
+        show.tidy = _changed(show, body)
         session.flush()
         for episode in show.episodes:
             post(session, "findings", episode.id)
         return reply(_settings_out(show))
 
 
-def _changed(_session: Session, show: Show, body: TidyChange) -> dict[str, Any]:
+def _changed(show: Show, body: TidyChange) -> dict[str, Any]:
     tidy = dict(show.tidy or {})
     for name in ("fillers", "cues", "remarks"):
         wanted = getattr(body, name)

@@ -219,20 +219,20 @@ class TestRhythm:
     def test_thresholds_come_from_the_speakers_own_rests(self):
         slow = [Word("a", 2 * i * S, 2 * i * S + S, 1.0, "slow") for i in range(12)]
         quick = [Word("b", 30 * S + i * S, 30 * S + i * S + S * 8 // 10, 1.0, "quick") for i in range(12)]
-        limits = thresholds([*slow, *quick], Settings(rhythm=STEADY))
+        limits = thresholds(rhythm_of([*slow, *quick]), Settings(rhythm=STEADY))
         assert rhythm_of([*slow, *quick])["slow"] == S
         assert limits["slow"].longer > 4 * limits["quick"].longer
         assert all(limit.becomes < limit.longer for limit in limits.values())
 
     def test_brisk_shortens_more_than_calm(self):
         words = [Word("a", i * S * 3 // 2, i * S * 3 // 2 + S, 1.0, "v") for i in range(12)]
-        longer = [thresholds(words, Settings(rhythm=rhythm))["v"].longer for rhythm in range(len(RHYTHMS))]
+        longer = [thresholds(rhythm_of(words), Settings(rhythm=rhythm))["v"].longer for rhythm in range(len(RHYTHMS))]
         assert longer == sorted(longer, reverse=True)
 
     def test_what_was_set_by_hand_leads_and_a_voice_before_all(self):
         own = Settings(rests=Threshold(S, S // 2), voices={"b": Threshold(2 * S, S)})
         words = [Word("a", 0, S, 1.0, "a"), Word("b", 2 * S, 3 * S, 1.0, "b")]
-        limits = thresholds(words, own)
+        limits = thresholds(rhythm_of(words), own)
         assert (limits["a"], limits["b"], limits[None]) == (Threshold(S, S // 2), Threshold(2 * S, S), Threshold(S, S // 2))
 
 

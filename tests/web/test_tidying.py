@@ -7,8 +7,10 @@ import pytest
 from conftest import RATE, write_media
 
 from jaskel.core.transcript import Word
+from jaskel.jobs.settle import start_settling
 from jaskel.jobs.tidy import start_tidying
 from jaskel.store.models import EditionRow, Recording
+from jaskel.web import operations
 
 SAID = (
     "Shall we start? | From the top. || Welcome to the quay. The tide, | the tide comes in at four. Um, it is cold. ||| "
@@ -218,7 +220,13 @@ class TestAsItComes:
 
 
 class TestSettling:
-    def test_many_joins_are_laid_in_the_background_and_undo_takes_back_the_step_not_that(self, jaskel, edition):
+    def test_a_few_joins_are_laid_with_the_step_itself(self, jaskel, edition):
+        accept(jaskel, edition, found(jaskel, edition, "filler"))
+        jaskel.work("settle")
+        assert jaskel.get(f"/api/editions/{edition}")["newest"]["summary"] == "took out 3 fillers"
+
+    def test_many_joins_are_laid_in_the_background_and_undo_takes_back_the_step_not_that(self, jaskel, edition, monkeypatch):
+        monkeypatch.setattr(operations, "MOST_SETTLED", 2)
         whole = jaskel.get(f"/api/editions/{edition}")
         accept(jaskel, edition, found(jaskel, edition))
         jaskel.work("settle")
@@ -227,13 +235,12 @@ class TestSettling:
         assert settled["undo"].startswith("took out 3 fillers")
         assert undo(jaskel, edition)["running_time"] == whole["running_time"]
 
-    def test_it_knows_nothing_to_do_twice(self, jaskel, edition):
+    def test_it_knows_nothing_to_do_twice(self, jaskel, edition, monkeypatch):
+        monkeypatch.setattr(operations, "MOST_SETTLED", 2)
         accept(jaskel, edition, found(jaskel, edition))
         jaskel.work("settle")
         revision = jaskel.get(f"/api/editions/{edition}")["revision"]
         with jaskel.workshop.home.database.write() as session:
-            from jaskel.jobs.settle import start_settling
-
             assert session.get_one(EditionRow, edition).revision == revision
             start_settling(session, edition)
         jaskel.work("settle")

@@ -91,16 +91,16 @@ export function Monitor({ episodeId, title, plan, shape, sources }: MonitorProps
   const fit = shape === "as recorded" ? "object-contain" : "object-cover";
   return (
     <div className="grid aspect-video w-full place-items-center rounded-md bg-[#26343c]">
-    <figure aria-label="Monitor" className={clsx("relative h-full overflow-hidden rounded-md", FRAMES[shape])}>
-      <video ref={one} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
-      <video ref={two} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
-      <img
-        ref={card}
-        src={`/api/episodes/${episodeId}/card`}
-        alt={`Card of ${title}`}
-        className="absolute inset-0 z-10 size-full object-cover"
-      />
-    </figure>
+      <figure aria-label="Monitor" className={clsx("relative h-full overflow-hidden rounded-md", FRAMES[shape])}>
+        <video ref={one} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
+        <video ref={two} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
+        <img
+          ref={card}
+          src={`/api/episodes/${episodeId}/card`}
+          alt={`Card of ${title}`}
+          className="absolute inset-0 z-10 size-full object-cover"
+        />
+      </figure>
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
-import type { Head, PageWords, Passage, Voice } from "../api/client";
+import type { Head, PageWords, Voice } from "../api/client";
 import type { SchemaNoteOut as Note } from "../api/schema";
 import { desk, useDesk } from "../app/desk";
 import { player } from "../player/player";
@@ -64,18 +64,6 @@ function marked(tokens: Tokens, findings: readonly Finding[]): ReadonlyMap<numbe
     }
   }
   return found;
-}
-
-const passages = new WeakMap<ReadonlyMap<number, Finding>, WeakMap<Passage, ReadonlyMap<number, Finding>>>();
-
-/** Those of a passage; the same map as long as nothing changes, so that the passage is not drawn again. */
-function foundIn(found: ReadonlyMap<number, Finding>, passage: Passage): ReadonlyMap<number, Finding> {
-  if (!found.size) return NONE;
-  const known = passages.get(found) ?? new WeakMap<Passage, ReadonlyMap<number, Finding>>();
-  passages.set(found, known);
-  const mine = known.get(passage) ?? new Map(passage.tokens.flatMap((token) => (found.has(token.at) ? [[token.at, found.get(token.at) as Finding] as const] : [])));
-  known.set(passage, mine);
-  return mine.size ? mine : NONE;
 }
 
 export function Page({ page, head, tokens, sources, voices, notes, edit, register }: PageProps) {
@@ -249,7 +237,7 @@ export function Page({ page, head, tokens, sources, voices, notes, edit, registe
                 lifted={head.lifted}
                 levels={head.levels}
                 notes={notes}
-                found={foundIn(found, passage)}
+                found={found}
                 splices={splices[item.index] ?? []}
                 picked={here}
                 now={item.index === nowPassage ? now : -1}

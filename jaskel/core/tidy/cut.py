@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from jaskel.core.operations import Range, joined
 from jaskel.core.tidy.finding import Finding, Stretch
-from jaskel.core.tidy.settings import rhythm_of
+from jaskel.core.tidy.settings import Rhythm, rhythm_of
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
 
@@ -60,7 +60,7 @@ ALONE = ("filler", "voice without words", "empty word", "doubled")
 """Kinds that take the silence of their own gap along."""
 
 
-def _range(finding: Finding, gap: Gap, rhythm: dict[str | None, Ticks], short_rest: Ticks) -> Range:
+def _range(finding: Finding, gap: Gap, rhythm: Rhythm, short_rest: Ticks) -> Range:
     if finding.kind not in ALONE:
         return gap.start, gap.end
     first = gap.start - gap.before.end if gap.before else 0
@@ -71,7 +71,7 @@ def _range(finding: Finding, gap: Gap, rhythm: dict[str | None, Ticks], short_re
     return (gap.start - goes, gap.end) if first <= second else (gap.start, gap.end + goes)
 
 
-def _usual(gap: Gap, rhythm: dict[str | None, Ticks]) -> Ticks:
+def _usual(gap: Gap, rhythm: Rhythm) -> Ticks:
     """How much silence the speaker leaves between two such words."""
     if gap.before is None:
         return 0

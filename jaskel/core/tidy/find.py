@@ -14,7 +14,7 @@ from jaskel.core.tidy.finding import KINDS, Finding, Kind, Stretch, Take, plain
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
 from jaskel.core.tidy.script import Script
-from jaskel.core.tidy.settings import Settings, thresholds
+from jaskel.core.tidy.settings import Settings, rhythm_of, thresholds
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
 
@@ -24,8 +24,8 @@ Loudness = Callable[[Ticks, Ticks], float]
 HESITATES: Ticks = RATE * 6 // 10
 """A rest this long within a take is a hesitation."""
 
-
 LATEST: Ticks = 5 * RATE
+"""Voice so long after the last word is more likely not transcribed yet than a hesitation."""
 
 
 def find(
@@ -80,7 +80,7 @@ def find(
         gone = _parts(whole)
         unspoken_words = [Word("", f.start, f.end) for f in small if f.kind == "voice without words"]
         sounds = sorted([*words, *unspoken_words], key=lambda word: word.start)
-        rests = long_rests(sounds, thresholds(words, settings), keep_answers=settings.keep_answers)
+        rests = long_rests(sounds, thresholds(rhythm_of(words), settings), keep_answers=settings.keep_answers)
         found += [rest for rest in rests if not any(gone.at(rest.start, rest.end))]
     return sorted(found, key=lambda each: each.start)
 

@@ -78,7 +78,11 @@ def rests_of(words: Sequence[Word]) -> Iterator[tuple[Word, Word, Ticks]]:
             yield before, after, after.start - before.end
 
 
-def rhythm_of(words: Sequence[Word]) -> dict[str | None, Ticks]:
+Rhythm = Mapping[str | None, Ticks]
+"""The median rest of each voice; under None that of all together."""
+
+
+def rhythm_of(words: Sequence[Word]) -> Rhythm:
     """The median rest of each voice; under None that of all together. A rest belongs to the voice before it."""
     rests: dict[str | None, list[Ticks]] = {None: []}
     for before, _, rest in rests_of(words):
@@ -89,12 +93,11 @@ def rhythm_of(words: Sequence[Word]) -> dict[str | None, Ticks]:
     return {voice: int(statistics.median(mine)) if len(mine) >= FEWEST else common for voice, mine in rests.items()}
 
 
-def thresholds(words: Sequence[Word], settings: Settings) -> dict[str | None, Threshold]:
+def thresholds(rhythm: Rhythm, settings: Settings) -> dict[str | None, Threshold]:
     """What counts as a long rest for each voice; under None for any other."""
     longer, becomes = RHYTHMS[settings.rhythm]
     by_rhythm = {
-        voice: settings.rests or Threshold(_rounded(longer * rest), _rounded(becomes * rest))
-        for voice, rest in rhythm_of(words).items()
+        voice: settings.rests or Threshold(_rounded(longer * rest), _rounded(becomes * rest)) for voice, rest in rhythm.items()
     }
     return by_rhythm | dict(settings.voices)
 

@@ -12,7 +12,7 @@ import { Button, Heading } from "../../ui/controls";
 import { Action, useTidySettings } from "./settings";
 import { Rhythm } from "./Rhythm";
 import { WordLists } from "./WordLists";
-import { accept, going, judging, KINDS, listed, lookAt, neighbour, pickOf, refuse, reopen, useFindings, useJudging, type Finding, type Kind } from "./judging";
+import { accept, going, KINDS, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, useFindings, useJudging, type Finding } from "./judging";
 
 interface TidyProps {
   showId: string;
@@ -51,11 +51,11 @@ export function TidyBench({ showId, head, page, tokens, voices, edit, reveal }: 
     <section aria-label="Tidy">
       <Heading aside={`${open.length} open · ${clock(goes(open))}`}>Tidy</Heading>
       <ul aria-label="Kinds of findings" className="overflow-hidden rounded-md border border-line bg-paper">
-        <KindRow kind="all" name="Everything" of={all} chosen={kind === "all"} onChoose={() => set({ kind: "all", current: null })} onAccept={() => accept(head.id, edit, open)} />
+        <KindRow name="Everything" of={all} chosen={kind === "all"} onChoose={() => set({ kind: "all", current: null })} onAccept={() => accept(head.id, edit, open)} />
         {KINDS.map(([key, name]) => {
           const mine = all.filter((each) => each.kind === key);
           const waiting = mine.filter((each) => each.state === "open");
-          return <KindRow key={key} kind={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key, current: null })} onAccept={() => accept(head.id, edit, waiting)} />;
+          return <KindRow key={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key, current: null })} onAccept={() => accept(head.id, edit, waiting)} />;
         })}
       </ul>
       {unheard && <p className="mt-1.5 text-soft">Still listening for voice without words …</p>}
@@ -91,7 +91,6 @@ export function TidyBench({ showId, head, page, tokens, voices, edit, reveal }: 
 const goes = (findings: readonly Finding[]) => findings.reduce((sum, each) => sum + each.goes, 0);
 
 interface KindRowProps {
-  kind: Kind | "all";
   name: string;
   of: readonly Finding[];
   chosen: boolean;
@@ -199,10 +198,6 @@ function Takes({ finding }: { finding: Finding }) {
       </Button>
     </>
   );
-}
-
-export function pickTake(finding: Finding, number: number) {
-  judging().set({ picks: { ...judging().picks, [finding.id]: number } });
 }
 
 function TakeCard({ finding, number, picked }: { finding: Finding; number: number; picked: boolean }) {

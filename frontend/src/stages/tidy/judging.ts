@@ -48,6 +48,10 @@ export const useFindings = (edition: string, revision: number, enabled = true) =
 
 export const pickOf = (finding: Finding) => (finding.state === "accepted" ? finding.pick : (judging().picks[finding.id] ?? finding.pick));
 
+export function pickTake(finding: Finding, number: number) {
+  judging().set({ picks: { ...judging().picks, [finding.id]: number } });
+}
+
 /** What the list shows, in reading order. */
 export function listed(all: readonly Finding[]): Finding[] {
   const { kind, filter, judged } = judging();
