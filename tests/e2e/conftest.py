@@ -199,6 +199,20 @@ def driver() -> Iterator[webdriver.Chrome]:
     browser.quit()
 
 
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item, call: pytest.CallInfo):
+    """When a person did not come through, say what stood on the page, and keep a picture of it."""
+    report = yield
+    person = getattr(item, "funcargs", {}).get("person")
+    if report.when == "call" and report.failed and person:
+        picture = item.config.rootpath / "data" / "failed" / f"{item.name}.png"
+        picture.parent.mkdir(parents=True, exist_ok=True)
+        person.driver.save_screenshot(str(picture))
+        report.sections.append(("The page", person.driver.find_element(By.TAG_NAME, "body").text))
+        report.sections.append(("The browser", "\n".join(person.trouble())))
+    return report
+
+
 @pytest.fixture
 def person(driver: webdriver.Chrome) -> Iterator[Person]:
     driver.get("about:blank")

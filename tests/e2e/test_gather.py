@@ -57,6 +57,7 @@ def test_four_files_become_one_conversation_and_a_first_rough_cut(person, empty)
     wait(lambda: not person.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Voice Teo Marsh']"))
     person.find("Voice Teo")
     wait(lambda: not empty.get(f"/api/episodes/{episode}")["jobs"], 240)
+    person.click("Cut")
     cut = RoughCut(person, empty, episode)
     cut.everything_before("Welcome")
     cut.false_starts()
@@ -94,17 +95,35 @@ class RoughCut:
         path = f".tok[data-at='{word['at']}']"
         driver = self.person.driver
         driver.execute_script("document.querySelector('.page').scrollTop = 0")
-        while not (found := driver.find_elements(By.CSS_SELECTOR, path)):
-            driver.execute_script("document.querySelector('.page').scrollTop += 400")
-            wait(lambda: driver.find_elements(By.CSS_SELECTOR, ".tok"))
-        driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", found[0])
-        return driver.find_element(By.CSS_SELECTOR, path)
+
+        def in_view():
+            if not (found := driver.find_elements(By.CSS_SELECTOR, path)):
+                driver.execute_script("document.querySelector('.page').scrollTop += 400")
+                return None
+            driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", found[0])
+            return driver.find_element(By.CSS_SELECTOR, path)
+
+        return wait(in_view)
+
+    def click_at(self, seconds: float, *, held: str = "") -> None:
+        """Click the word that is said at a time, perhaps with a key held down; drawn anew meanwhile, it is looked for again."""
+
+        def clicked() -> bool:
+            word, chain = self.word_at(seconds), ActionChains(self.person.driver)
+            if held:
+                chain.key_down(held)
+            chain.click(word)
+            if held:
+                chain.key_up(held)
+            chain.perform()
+            return True
+
+        wait(clicked)
 
     def strike(self, start: float, end: float) -> None:
         count = len(self.head()["struck"])
-        self.word_at(start + 0.05).click()
-        last = self.word_at(end - 0.15)
-        ActionChains(self.person.driver).key_down(Keys.SHIFT).click(last).key_up(Keys.SHIFT).perform()
+        self.click_at(start + 0.05)
+        self.click_at(end - 0.15, held=Keys.SHIFT)
         self.person.keys(Keys.DELETE)
         wait(lambda: len(self.head()["struck"]) == count + 1)
 
@@ -122,7 +141,7 @@ class RoughCut:
 
     def everything_after_the_end(self) -> None:
         count = len(self.head()["struck"])
-        self.word_at(min(start for start, _ in self.places("chatter") if start > 60) + 0.05).click()
+        self.click_at(min(start for start, _ in self.places("chatter") if start > 60) + 0.05)
         self.person.keys("]")
         wait(lambda: len(self.head()["struck"]) == count + 1)
 
@@ -130,7 +149,7 @@ class RoughCut:
         """It lies on one stave while the other voice speaks: there it is muted, and the words stay."""
         ((start, end),) = self.places("cough")
         driver = self.person.driver
-        self.word_at(start).click()
+        self.click_at(start)
         self.person.click("Fine")
         self.person.click("6 s")
         marked = "//*[contains(@class,'fine')]//*[./span[contains(@class,'now')]]/canvas"
