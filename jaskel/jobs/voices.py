@@ -15,7 +15,6 @@ from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.correct import correct
 from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
-from jaskel.speech.voices import print_of, voices_of
 from jaskel.store.models import Job, Recording, TrackRow, Voice, VoicePrint
 from jaskel.store.notices import post
 from jaskel.store.sessions import new_voice
@@ -23,6 +22,8 @@ from jaskel.store.sessions import new_voice
 
 def tell_apart(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Find who says what in a recording; one step of the edition's history."""
+    from jaskel.speech.voices import voices_of  # the server, which only starts jobs, starts sooner without it
+
     home = workshop.home
     with home.database.read() as session:
         recording = session.get_one(Recording, job.subject)
@@ -64,6 +65,8 @@ def listen_to_voices(workshop: Workshop, job: Job, _progress: Progress) -> None:
 
 def note_prints(workshop: Workshop, recording_id: str) -> None:
     """Remember how each voice of a recording sounds, so that it is recognised in other episodes."""
+    from jaskel.speech.voices import print_of
+
     home = workshop.home
     with home.database.read() as session:
         recording = session.get_one(Recording, recording_id)

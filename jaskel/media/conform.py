@@ -23,6 +23,9 @@ PEAKS_A_SECOND = 100
 GAP_SECONDS = 0.04
 """Where the time stamps jump ahead by more than this, sound is missing and silence takes its place."""
 
+BLOCK = RATE
+"""Samples that are written and told of at a time: packets hold a fiftieth of a second, too little for each to be worth it."""
+
 Progress = Callable[[Ticks], None]
 
 
@@ -48,7 +51,7 @@ def conform(original: Path, info: MediaInfo, sound: Path, peaks: Path, progress:
     length = 0
     envelope = _Envelope()
     with soundfile.SoundFile(sound, "w", RATE, channels, "PCM_24", format="FLAC") as out:
-        for block in decoded(original, channels):
+        for block in _in_blocks(decoded(original, channels), BLOCK):
             out.write(block)
             envelope.add(block)
             length += len(block)
@@ -83,11 +86,7 @@ def decoded(original: Path, channels: int) -> Iterator[np.ndarray]:
         resampler = av.AudioResampler("flt", layout, RATE)
         fed = 0.0
         for frame in _frames(container, stream):
-            if (
-                frame.pts is not None
-                and frame.time_base
-                and (gap := float(frame.pts * frame.time_base) - zero - fed) > GAP_SECONDS
-            ):
+            if frame.time is not None and (gap := frame.time - zero - fed) > GAP_SECONDS:
                 yield from _samples(resampler.resample(None) if fed else [], channels)
                 resampler = av.AudioResampler("flt", layout, RATE)
                 yield np.zeros((round(gap * RATE), channels), np.float32)
@@ -97,6 +96,18 @@ def decoded(original: Path, channels: int) -> Iterator[np.ndarray]:
             yield from _samples(resampler.resample(frame), channels)
         if fed:
             yield from _samples(resampler.resample(None), channels)
+
+
+def _in_blocks(sound: Iterator[np.ndarray], size: int) -> Iterator[np.ndarray]:
+    """The same samples in fewer blocks, each of at least ``size`` but for the last."""
+    waiting: list[np.ndarray] = []
+    for block in sound:
+        waiting.append(block)
+        if sum(map(len, waiting)) >= size:
+            yield np.concatenate(waiting)
+            waiting = []
+    if waiting:
+        yield np.concatenate(waiting)
 
 
 def _frames(container: av.container.InputContainer, stream: av.audio.stream.AudioStream) -> Iterator[av.AudioFrame]:

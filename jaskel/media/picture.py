@@ -118,7 +118,7 @@ def make_working_copy(
     source = PictureSource(original)
     try:
         with av.open(str(copy), "w", format="mp4", options={"movflags": "+faststart"}) as out:
-            options = {"crf": "27", "preset": "veryfast", "g": str(max(1, round(rate / 2)))}
+            options = {"crf": "27", "preset": "superfast", "g": str(max(1, round(rate / 2)))}
             stream = out.add_stream("libx264", rate=rate, options=options)
             stream.width, stream.height, stream.pix_fmt = width, height, "yuv420p"
             for number in range(frame_count(length, rate)):
