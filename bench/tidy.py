@@ -16,6 +16,7 @@ from jaskel.core.edition import Edition
 from jaskel.core.plan import compile_plan
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, Stretch
+from jaskel.core.tidy.heard import Heard, strung
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
@@ -23,7 +24,7 @@ from jaskel.media.joins import WINDOW, edge_of, level_step
 from jaskel.media.probe import probe
 from jaskel.media.sound import Shelf, alone, mix
 from jaskel.roughcut import NAME, cut
-from jaskel.speech.activity import voice_in
+from jaskel.speech.activity import hear
 from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.transcribe import transcribe
 
@@ -81,11 +82,12 @@ def _demo(folder: Path) -> Iterator[Figure]:
         shelf = Shelf(lambda _, file=folder / f"{name}.flac": alone(file))
         parts = transcribe(lambda a, b, s=shelf: s.mono_16k("", a, b), done.length, whisper(packaged_weights()))
         words = [word for part in parts for word in part.words]
-        voice: list[Stretch] = []
-        taken += timed(lambda s=shelf, v=voice, n=done.length: v.extend(_voice(s, n)))
+        minutes: list[Heard] = []
+        taken += timed(lambda s=shelf, m=minutes, n=done.length: m.extend(_hear(s, n)))
+        heard = strung(minutes)
         length += done.length
         findings: list[Finding] = []
-        taken += timed(lambda f=findings, w=words, v=voice: f.extend(find(w, v)))
+        taken += timed(lambda f=findings, w=words, h=heard: f.extend(find(w, h)))
         truth = json.loads((MEDIA / f"{name}.truth.json").read_text())
         faults = truth["faults"]
         for kind in found:
@@ -103,7 +105,7 @@ def _demo(folder: Path) -> Iterator[Figure]:
             # Coughs and voices under others are voice without words, too, and rightly pointed at.
             allowed = [(f["start"], f["end"]) for f in faults if f["kind"] in (*of_kind, "cough", "crosstalk")]
             wrong[kind] += sum(not any(_touch(finding, *place) for place in allowed) for finding in listed)
-        edition = cut(findings, words, shelf, done.length)
+        edition = cut(findings, words, heard, shelf, done.length)
         lost += _lost(edition, truth)
         steps += _steps(edition, shelf)
         shelf.close()
@@ -119,8 +121,8 @@ def _demo(folder: Path) -> Iterator[Figure]:
     yield Figure("all findings for an hour of speech", f"{hour:.1f} s", "< 20 s", hour < 20)
 
 
-def _voice(shelf: Shelf, length: Ticks) -> list[Stretch]:
-    return [stretch for minute in voice_in(lambda a, b: shelf.mono_16k("", a, b), length) for stretch in minute]
+def _hear(shelf: Shelf, length: Ticks) -> Iterator[Heard]:
+    return hear(lambda a, b: shelf.mono_16k("", a, b), length)
 
 
 def _lost(edition: Edition, truth: dict[str, Any]) -> list[float]:

@@ -122,13 +122,17 @@ def talk(seed: int) -> Talk:
     """A talk; another one for each seed."""
     speaker = _Speaker(seed)
     chance = speaker.random
-    texts = [*chance.sample(SENTENCES, 24), *chance.sample(MEANT, 6), *chance.sample(MEANT_WORDS, 4)]
+    sentences = chance.sample(SENTENCES, len(SENTENCES))
+    texts = [*sentences[:22], *chance.sample(MEANT, 6), *chance.sample(MEANT_WORDS, 4)]
     chance.shuffle(texts)
     for text in texts:
         if text in MEANT or text in MEANT_WORDS:
             speaker.talk.meant.append(speaker.say(text))
         elif chance.random() < 0.35:
             _begun_again(speaker, text)
+        elif chance.random() < 0.12:
+            speaker.say(text)
+            _passage_again(speaker, [sentences.pop() for _ in range(min(len(sentences) - 22, chance.choice((1, 2, 3))))])
         elif chance.random() < 0.35:
             _hesitating(speaker, text)
         else:
@@ -161,6 +165,28 @@ def _begun_again(speaker: _Speaker, text: str) -> None:
             speaker.pause(0.2, 0.6)
         speaker.fault("retake", begin, end)
     speaker.say(text)
+
+
+def _passage_again(speaker: _Speaker, texts: list[str]) -> None:
+    """Several sentences, the last one perhaps given up, and all of them once more, nearly word for word."""
+    if not texts:
+        return
+    said = " ".join(texts)
+    given_up = len(texts) > 1 and speaker.random.random() < 0.5
+    if given_up:
+        said = said.rsplit(" ", speaker.random.randint(1, 4))[0]
+    if len(said.split()) < 12 and not given_up:
+        speaker.say(said)
+        return
+    begin, end = speaker.say(said)
+    speaker.pause(0.4, 1.2)
+    if cue := speaker.random.choice(("", "Sorry, again.", "Let me do that again.", "Once more.")):
+        _, end = speaker.say(cue)
+        speaker.pause(0.3, 0.8)
+    speaker.fault("retake", begin, end)
+    words = " ".join(texts).split()
+    words[speaker.random.randrange(3, len(words) - 2)] = "quite"
+    speaker.say(" ".join(words))
 
 
 def _hesitating(speaker: _Speaker, text: str) -> None:

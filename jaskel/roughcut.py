@@ -20,6 +20,7 @@ from jaskel.core.tidy.cut import ranges_of
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, Kind
+from jaskel.core.tidy.heard import NOTHING, Heard, strung
 from jaskel.core.tidy.settings import Settings, Threshold
 from jaskel.core.timebase import Ticks, clock, from_seconds, to_seconds
 from jaskel.core.transcript import Transcript, Word
@@ -73,8 +74,9 @@ def run(options: argparse.Namespace) -> int:
         length = conform(options.media, info, sound, Path(folder) / "peaks.bin").length
         shelf = Shelf(lambda _: alone(sound))
         words = _words(options, lambda start, end: shelf.mono_16k(NAME, start, end), length)
-        findings = findings_of(words, shelf, length, options.fillers, rests, retaken=options.retakes)
-        edition = cut(findings, words, shelf, length)
+        heard = _heard(shelf, length) if options.fillers or rests else NOTHING
+        findings = findings_of(words, heard, options.fillers, rests, retaken=options.retakes)
+        edition = cut(findings, words, heard, shelf, length)
         plan = compile_plan(edition)
         if not plan.length:
             raise Problem("nothing-kept", "Nothing would be left of this recording.")
@@ -119,14 +121,13 @@ def _words(options: argparse.Namespace, sound: Sound16k, length: Ticks) -> list[
 
 
 def findings_of(
-    words: Sequence[Word], shelf: Shelf, length: Ticks, wanted: str | None, rests: Threshold | None, *, retaken: bool
+    words: Sequence[Word], heard: Heard, wanted: str | None, rests: Threshold | None, *, retaken: bool
 ) -> list[Finding]:
     """What was asked for, in order of time. What lies within an attempt that goes is not listed by itself."""
     kinds: set[Kind] = set()
-    fillers, voice = FILLERS, []
+    fillers = FILLERS
     if wanted == "all":
         kinds |= {"filler", "doubled", "voice without words"}
-        voice = _voice(shelf, length)
     elif wanted:
         kinds.add("filler")
         fillers = frozenset(each.strip().casefold() for each in wanted.split(",") if each.strip())
@@ -134,21 +135,21 @@ def findings_of(
         kinds.add("retake")
     if rests:
         kinds.add("long rest")
-    return find(words, voice, Settings(fillers=fillers, rests=rests), kinds)
+    return find(words, heard, Settings(fillers=fillers, rests=rests), kinds)
 
 
-def _voice(shelf: Shelf, length: Ticks) -> list[tuple[Ticks, Ticks]]:
-    from jaskel.speech.activity import voice_in
+def _heard(shelf: Shelf, length: Ticks) -> Heard:
+    from jaskel.speech.activity import hear
 
-    return [stretch for minute in voice_in(lambda a, b: shelf.mono_16k(NAME, a, b), length) for stretch in minute]
+    return strung(hear(lambda a, b: shelf.mono_16k(NAME, a, b), length))
 
 
-def cut(findings: Sequence[Finding], words: Sequence[Word], shelf: Shelf, length: Ticks) -> Edition:
+def cut(findings: Sequence[Finding], words: Sequence[Word], heard: Heard, shelf: Shelf, length: Ticks) -> Edition:
     """The edition with findings taken out, its splices settled."""
     from jaskel.media.joins import best_join
 
     edition = Edition.of([Piece(NAME, 0, length)])
-    ranges = ranges_of(findings, words)
+    ranges = ranges_of(findings, words, heard)
     if not ranges:
         return edition
     edition = apply(edition, Strike(ranges, "roughcut"))[0]

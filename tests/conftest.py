@@ -5,15 +5,18 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 from fractions import Fraction
+from itertools import islice
 from pathlib import Path
 
 import av
 import numpy as np
 import pytest
+import soundfile
 from sqlalchemy import select
 
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.workshop import Workshop
+from jaskel.media.conform import decoded
 from jaskel.settings import Settings
 from jaskel.store.home import Home
 from jaskel.store.models import Job, Recording
@@ -58,6 +61,15 @@ def write_media(
                 resampled = frame
                 out.mux(audio.encode(resampled))
             out.mux(audio.encode())
+    return path
+
+
+@pytest.fixture(scope="session")
+def talk(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The first 75 seconds of the piece to camera, without its picture: enough for several parts of a transcript."""
+    path = tmp_path_factory.mktemp("talk") / "talk.wav"
+    blocks = islice(decoded(DEMO / "mending-a-sail.mp4", 1), 75 * RATE // 1024)
+    soundfile.write(path, np.concatenate(list(blocks)), RATE)
     return path
 
 

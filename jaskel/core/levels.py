@@ -43,10 +43,15 @@ class Levels:
 
     def with_stretch(self, level: Level) -> Levels:
         """The same with a stretch set; what it covers of others gives way. At 0 dB it is as recorded."""
-        kept = [part for known in self.stretches for part in _beside(known, level)]
+        known, track = self.stretches, (level.recording, level.track)
+        first = bisect_left(known, (*track, level.start))
+        if first and known[first - 1][:2] == track and known[first - 1].end > level.start:
+            first -= 1
+        last = bisect_left(known, (*track, level.end), first)
+        parts = [part for each in known[first:last] for part in _beside(each, level)]
         if level.decibels:
-            kept.append(level)
-        return Levels(tuple(sorted(kept)), self.tracks)
+            parts.append(level)
+        return Levels((*known[:first], *sorted(parts), *known[last:]), self.tracks)
 
     def with_track(self, track: str, decibels: float) -> Levels:
         """The same with the level of a whole track set."""
@@ -74,12 +79,7 @@ AS_RECORDED = Levels()
 
 
 def _beside(known: Level, level: Level) -> Iterator[Level]:
-    """What is left of a stretch beside another."""
-    if (known.recording, known.track) != (level.recording, level.track) or not (
-        known.start < level.end and known.end > level.start
-    ):
-        yield known
-        return
+    """What is left of a stretch beside another one of the same track."""
     if known.start < level.start:
         yield known._replace(end=level.start)
     if known.end > level.end:

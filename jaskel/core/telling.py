@@ -60,7 +60,9 @@ def describe(operation: Operation, words: Callable[[Range], str]) -> str:
             return "changed levels"
         case Together():
             tidied = [each for each in operation.operations if isinstance(each, Strike | Lift) and each.why in TIDIED]
-            return _describe_tidied(tidied) if tidied else describe(operation.operations[0], words)
+            softer = next((each for each in operation.operations if isinstance(each, Adjust)), None)
+            told = _describe_tidied(tidied) if tidied else describe(operation.operations[0], words)
+            return f"{told}; {_describe_levels(softer)}" if tidied and softer else told
         case Become():
             return f"went back to {operation.what}" if operation.what else "went back"
         case Substitute():
@@ -114,6 +116,9 @@ def _describe_levels(operation: Adjust) -> str:
     if operation.tracks:
         return f"set a track to {operation.tracks[0][1]:+.1f} dB"
     decibels = operation.stretches[0].decibels
+    places = {(level.recording, level.start) for level in operation.stretches}
+    if len(places) > 1:
+        return f"{len(places)} stretches at {decibels:+.1f} dB"
     told = "muted" if decibels <= MUTED else "as recorded" if not decibels else f"{decibels:+.1f} dB"
     return f"a stretch of one track: {told}"
 

@@ -9,7 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.tidy.find import Loudness, find
-from jaskel.core.tidy.finding import Finding, Stretch
+from jaskel.core.tidy.finding import Finding
+from jaskel.core.tidy.heard import NOTHING, Heard, strung
 from jaskel.core.tidy.judged import accepting, placed
 from jaskel.core.tidy.settings import Settings
 from jaskel.core.timebase import RATE, Ticks
@@ -21,23 +22,23 @@ from jaskel.jobs.workshop import Workshop
 from jaskel.store.models import Episode, Job, Recording, SessionRow, TrackRow
 from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
-from jaskel.store.tidying import keep_voice, script_of, settings_of, voice_known
+from jaskel.store.tidying import heard_in, keep_heard, material_of, script_of, settings_of
 
 
 def listen(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Find where there is voice in a recording or session."""
-    from jaskel.speech.activity import MINUTE, voice_in
+    from jaskel.speech.activity import MINUTE, hear
 
     home, name = workshop.home, job.subject
     with home.database.read() as session:
         row = session.get(SessionRow, name) or session.get_one(Recording, name)
         length = row.length
-    stretches: list[Stretch] = []
-    for number, minute in enumerate(voice_in(lambda a, b: workshop.sound.mono_16k(name, a, b), length), 1):
-        stretches += minute
-        progress(min(length, number * MINUTE))
+    minutes: list[Heard] = []
+    for minute in hear(lambda a, b: workshop.sound.mono_16k(name, a, b), length):
+        minutes.append(minute)
+        progress(min(length, len(minutes) * MINUTE))
     with home.database.write() as session:
-        keep_voice(session, name, stretches)
+        keep_heard(session, name, strung(minutes))
         post(session, "findings", job.episode_id)
 
 
@@ -45,7 +46,7 @@ def tidy_at_once(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Accept all findings of some kinds in a recording or session, as one step of the edition it came to."""
     home, name = workshop.home, job.subject
     with home.database.read() as session:
-        heard = voice_known(session, name) is not None
+        heard = heard_in(session, name) is not None
     if not heard:
         listen(workshop, job, progress)
     with home.database.write() as session:
@@ -57,10 +58,12 @@ def tidy_at_once(workshop: Workshop, job: Job, progress: Progress) -> None:
         opened, settings = home.editions.open(session, edition_id), settings_of(episode.show)
         transcript = transcripts_in(session, [name], home.transcripts)[name]
         found = placed(opened.edition, name, found_in(session, workshop, name, transcript, settings), ())
-        wanted = [(each, each.pick) for each in found if each.finding.kind in job.details["kinds"] and each.state == "open"]
+        kinds = {*job.details["kinds"], "breath"}  # those are only found where the show wants them softened
+        wanted = [(each, each.pick) for each in found if each.finding.kind in kinds and each.state == "open"]
         if not wanted:
             return
-        operation = accepting(opened.edition, wanted, {name: transcript.words}, settings)
+        material = {name: material_of(session, name, transcript.words)}
+        operation = accepting(opened.edition, wanted, material, settings)
         done = home.editions.perform(session, edition_id, opened.revision, operation, lambda _: "")
         post(session, "edition", episode.id, id=edition_id, revision=done.revision)
         settling = start_settling(session, edition_id)
@@ -89,7 +92,7 @@ def start_listening(session: Session, episode_id: str, names: Sequence[str]) -> 
     """Write down the jobs that listen where there is voice, for those nobody has listened to; gives their ids."""
     started = []
     for name in names:
-        if voice_known(session, name) is not None:
+        if heard_in(session, name) is not None:
             continue
         known = select(Job.id).where(Job.kind == "listen", Job.subject == name, Job.state.in_(ACTIVE))
         row = session.get(SessionRow, name) or session.get(Recording, name)
@@ -100,8 +103,8 @@ def start_listening(session: Session, episode_id: str, names: Sequence[str]) -> 
 
 def found_in(session: Session, workshop: Workshop, name: str, transcript: Transcript, settings: Settings) -> list[Finding]:
     """All findings of a recording or session."""
-    voice, script = voice_known(session, name), script_of(session, name)
-    return find(transcript.words, voice or (), settings, loudness=_loudness(session, workshop, name), script=script)
+    heard, script = heard_in(session, name) or NOTHING, script_of(session, name)
+    return find(transcript.words, heard, settings, loudness=_loudness(session, workshop, name), script=script)
 
 
 def _loudness(session: Session, workshop: Workshop, name: str) -> Loudness | None:

@@ -1,4 +1,4 @@
-"""Where there is voice, and where a long recording can be parted between two breaths."""
+"""Where there is voice and what else is to be heard, and where a long recording can be parted between two breaths."""
 
 from __future__ import annotations
 
@@ -7,7 +7,9 @@ from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
+from jaskel.core.tidy.heard import Heard
 from jaskel.core.timebase import RATE, Ticks, from_seconds
+from jaskel.speech.breath import breaths, bursts
 from jaskel.speech.recognise import RATE_16K
 
 Sound16k = Callable[[Ticks, Ticks], np.ndarray]
@@ -31,15 +33,17 @@ MINUTE: Ticks = 60 * RATE
 """Long recordings are listened to minute by minute, so that memory does not grow with length."""
 
 
-def voice_in(sound: Sound16k, length: Ticks) -> Iterator[list[tuple[Ticks, Ticks]]]:
-    """From-to of the voice in each minute of a recording of ``length``; two minutes are listened to at a time.
+def hear(sound: Sound16k, length: Ticks) -> Iterator[Heard]:
+    """What there is besides words in each minute of a recording of ``length``; two minutes are listened to at a time.
 
     ``sound`` gives float32 mono at 16 kHz between two ticks.
     """
 
-    def minute(start: Ticks) -> list[tuple[Ticks, Ticks]]:
-        heard = voiced(sound(start, min(length, start + MINUTE)))
-        return [(start + from_seconds(a), start + from_seconds(b)) for a, b in heard]
+    def minute(start: Ticks) -> Heard:
+        part = sound(start, min(length, start + MINUTE))
+        voice = voiced(part)
+        kinds = voice, breaths(part, voice), bursts(part, voice)
+        return Heard(*([(start + from_seconds(a), start + from_seconds(b)) for a, b in kind] for kind in kinds))
 
     with ThreadPoolExecutor(2) as pool:
         yield from pool.map(minute, range(0, length, MINUTE))

@@ -255,13 +255,15 @@ class Refusal(Base):
     created: Mapped[datetime] = mapped_column(default=now)
 
 
-class VoiceActivity(Base):
-    """Where there is voice in a recording or session, as from-to in ticks; ``state`` says how that sounded then."""
+class HeardRow(Base):
+    """See :class:`jaskel.core.tidy.heard.Heard`, as from-to in ticks; ``state`` says how it sounded when it was heard."""
 
-    __tablename__ = "voice_activity"
+    __tablename__ = "heard"
     name: Mapped[str] = mapped_column(primary_key=True)
     state: Mapped[str]
-    stretches: Mapped[list[list[int]]] = mapped_column(JSON)
+    voice: Mapped[list[list[int]]] = mapped_column(JSON)
+    breaths: Mapped[list[list[int]]] = mapped_column(JSON)
+    bursts: Mapped[list[list[int]]] = mapped_column(JSON)
 
 
 class LogEntry(Base):

@@ -65,6 +65,12 @@ def clock_of(row: SessionRow) -> Session:
     )
 
 
+def tracks_of(session: DatabaseSession, name: str) -> list[str]:
+    """The ids of the recordings that are heard under the id of a recording or session."""
+    row = session.get(SessionRow, name)
+    return [track.recording_id for track in row.tracks if track.sounds] if row else [name]
+
+
 def sounding_digests(session: DatabaseSession, name: str) -> list[str]:
     """The originals that are heard under the id of a recording or session."""
     if row := session.get(SessionRow, name):

@@ -11,12 +11,13 @@ from sqlalchemy.orm import Session
 from jaskel.core.tidy.chatter import REMARKS
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import phrases_of
-from jaskel.core.tidy.judged import Refused
+from jaskel.core.tidy.heard import NOTHING, Heard
+from jaskel.core.tidy.judged import Material, Refused
 from jaskel.core.tidy.retakes import CUES
 from jaskel.core.tidy.settings import STEADY, Settings, Threshold
-from jaskel.core.timebase import Ticks
-from jaskel.store.models import BroughtText, Refusal, SessionRow, Show, VoiceActivity
-from jaskel.store.sessions import sound_name
+from jaskel.core.transcript import Word
+from jaskel.store.models import BroughtText, HeardRow, Refusal, SessionRow, Show
+from jaskel.store.sessions import sound_name, tracks_of
 
 
 def settings_of(show: Show) -> Settings:
@@ -31,6 +32,8 @@ def settings_of(show: Show) -> Settings:
         rests=Threshold(*rests) if rests else None,
         voices={voice: Threshold(*limit) for voice, limit in known.get("voices", {}).items()},
         keep_answers=known.get("keep_answers", False),
+        keep_laughter=known.get("keep_laughter", False),
+        soften_breaths=known.get("soften_breaths", False),
         actions=known.get("actions", {}),
     )
 
@@ -40,17 +43,23 @@ def sounds_as(session: Session, name: str) -> str:
     return sound_name(session, [name]) if session.get(SessionRow, name) else name
 
 
-def voice_known(session: Session, name: str) -> list[tuple[Ticks, Ticks]] | None:
-    """From-to of where there is voice, None where nobody has listened yet."""
-    row = session.get(VoiceActivity, name)
+def heard_in(session: Session, name: str) -> Heard | None:
+    """What is to be heard besides words, None where nobody has listened yet."""
+    row = session.get(HeardRow, name)
     if row is None or row.state != sounds_as(session, name):
         return None
-    return [(start, end) for start, end in row.stretches]
+    return Heard(*([(start, end) for start, end in stretches] for stretches in (row.voice, row.breaths, row.bursts)))
 
 
-def keep_voice(session: Session, name: str, stretches: Sequence[tuple[Ticks, Ticks]]) -> None:
-    """Remember where there is voice in a recording or session as it sounds now."""
-    session.merge(VoiceActivity(name=name, state=sounds_as(session, name), stretches=[list(each) for each in stretches]))
+def keep_heard(session: Session, name: str, heard: Heard) -> None:
+    """Remember what is to be heard in a recording or session as it sounds now."""
+    voice, breaths, bursts = ([list(each) for each in stretches] for stretches in (heard.voice, heard.breaths, heard.bursts))
+    session.merge(HeardRow(name=name, state=sounds_as(session, name), voice=voice, breaths=breaths, bursts=bursts))
+
+
+def material_of(session: Session, name: str, words: Sequence[Word]) -> Material:
+    """What accepting findings of a recording or session needs to know of it."""
+    return Material(words, heard_in(session, name) or NOTHING, tracks_of(session, name))
 
 
 def script_of(session: Session, name: str) -> list[str]:

@@ -25,7 +25,7 @@ from jaskel.settings import Settings
 from jaskel.store.editions import Opened
 from jaskel.store.models import EditionRow, Show
 from jaskel.store.sessions import sound_name, transcripts_in, words_name
-from jaskel.store.tidying import refusals_of, script_of, settings_of, sounds_as, voice_known
+from jaskel.store.tidying import heard_in, refusals_of, script_of, settings_of, sounds_as
 
 CACHED = 24
 
@@ -122,7 +122,7 @@ class Context:
         show, refused, out = show_of(session, opened), refusals_of(session, opened.id), []
         settings = settings_of(show)
         for name, transcript in self.transcripts(session, opened).items():
-            heard = voice_known(session, name) is not None
+            heard = heard_in(session, name) is not None
             wanted = repr(show.tidy), tuple(script_of(session, name))
             key = "findings", words_name(session, [name]), sounds_as(session, name), heard, wanted
             found = self.memory.get(key, partial(found_in, session, self.workshop, name, transcript, settings))

@@ -39,8 +39,8 @@ from jaskel.jobs.settle import settled, unsettled
 from jaskel.store.corrections import Corrections
 from jaskel.store.editions import Opened
 from jaskel.store.models import EditionRow, Recording, SessionRow, Voice
-from jaskel.store.sessions import new_voice
-from jaskel.store.tidying import settings_of
+from jaskel.store.sessions import new_voice, tracks_of
+from jaskel.store.tidying import material_of, settings_of
 from jaskel.web.context import context, show_of
 from jaskel.web.schemas.editions import (
     AcceptIn,
@@ -169,8 +169,8 @@ def _tidy(session: Session, opened: Opened, wanted: TidyIn) -> Operation:
     if not chosen:
         raise Problem("no-finding", "That is not found any more: its words were changed meanwhile. Look at it again.")
     picked = [(found, found.pick if pick is None else min(pick, len(found.finding.takes) - 1)) for found, pick in chosen]
-    words = {name: each.words for name, each in context().transcripts(session, opened).items()}
-    return _settling(opened.edition, accepting(opened.edition, picked, words, settings_of(show_of(session, opened))))
+    material = {name: material_of(session, name, each.words) for name, each in context().transcripts(session, opened).items()}
+    return _settling(opened.edition, accepting(opened.edition, picked, material, settings_of(show_of(session, opened))))
 
 
 def _insert(session: Session, _opened: Opened, wanted: InsertIn) -> Operation:
@@ -241,14 +241,15 @@ def _part(_session: Session, opened: Opened, wanted: PartIn) -> Operation:
     raise Problem("nothing-to-part", "Nothing is heard on both sides of this place. Choose one within what is kept.")
 
 
-def _adjust(_session: Session, opened: Opened, wanted: AdjustIn) -> Operation:
+def _adjust(session: Session, opened: Opened, wanted: AdjustIn) -> Operation:
     """One level for each stretch of the range that is of a recording with that track."""
     stretches = [
-        Level(run.recording, wanted.track, run.start + begin - run.laid, run.start + end - run.laid, wanted.decibels)
+        Level(run.recording, track, run.start + begin - run.laid, run.start + end - run.laid, wanted.decibels)
         for run in opened.edition.runs(struck=True)
         if not is_rest(run.recording)
         for begin, end in [(max(wanted.begin, run.laid), min(wanted.end, run.laid + run.end - run.start))]
         if begin < end
+        for track in ([wanted.track] if wanted.track else tracks_of(session, run.recording))
     ]
     if not stretches:
         raise Problem("no-track", "Nothing of that track is heard in the range. Select again and repeat it.")

@@ -15,7 +15,7 @@ from jaskel.jobs.queue import send
 from jaskel.jobs.tidy import start_listening
 from jaskel.store.models import EditionRow, Refusal, Show
 from jaskel.store.notices import post
-from jaskel.store.tidying import refusals_of, settings_of, voice_known
+from jaskel.store.tidying import heard_in, refusals_of, settings_of
 from jaskel.web.context import context, show_of
 from jaskel.web.present import reply
 from jaskel.web.schemas.common import EditionPath, ShowPath
@@ -45,7 +45,7 @@ def get_findings(path: EditionPath):  # type: ignore[no-untyped-def]
             revision=opened.revision,
             findings=[_finding_out(each, said[each.name].words) for each in found],
             thresholds=_thresholds(context().rhythm(session, opened), settings_of(show_of(session, opened))),
-            unheard=[name for name in said if voice_known(session, name) is None],
+            unheard=[name for name in said if heard_in(session, name) is None],
         )
     return reply(body)
 
@@ -150,8 +150,9 @@ def _changed(show: Show, body: TidyChange) -> dict[str, Any]:
     if not body.own_rests:
         tidy.pop("rests", None)
         tidy.pop("voices", None)
-    if body.keep_answers is not None:
-        tidy["keep_answers"] = body.keep_answers
+    for name in ("keep_answers", "keep_laughter", "soften_breaths"):
+        if (chosen := getattr(body, name)) is not None:
+            tidy[name] = chosen
     if body.on_import is not None:
         tidy["on_import"] = list(dict.fromkeys(body.on_import))
     if body.actions is not None:
@@ -170,6 +171,8 @@ def _settings_out(show: Show) -> TidySettings:
         rests=rests,
         voices={voice: ThresholdIn(longer=limit.longer, becomes=limit.becomes) for voice, limit in known.voices.items()},
         keep_answers=known.keep_answers,
+        keep_laughter=known.keep_laughter,
+        soften_breaths=known.soften_breaths,
         actions=dict(known.actions),
         on_import=(show.tidy or {}).get("on_import", []),
     )

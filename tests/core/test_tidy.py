@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
+from typing import ClassVar
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jaskel.core.edition import Edition, Piece
+from jaskel.core.operations import apply
 from jaskel.core.tidy.chatter import chatter
 from jaskel.core.tidy.cut import RING, ranges_of
 from jaskel.core.tidy.empty import empty_words
 from jaskel.core.tidy.fillers import doubled, fillers, unspoken
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, phrases_of
+from jaskel.core.tidy.heard import SOFTER, Heard, breaths_between
+from jaskel.core.tidy.judged import Material, accepting, placed
+from jaskel.core.tidy.passages import passages_again
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
 from jaskel.core.tidy.settings import RHYTHMS, STEADY, Settings, Threshold, rhythm_of, thresholds
@@ -200,7 +207,7 @@ class TestTogether:
         assert (group.pick, group.takes[group.pick].why[-1]) == (pick, told)
 
     def test_nothing_is_found_where_nothing_is_transcribed(self):
-        assert find([], [(0, S)]) == []
+        assert find([], Heard(voice=[(0, S)])) == []
 
     @given(st.lists(st.sampled_from(SAID), max_size=60))
     def test_findings_lie_in_order_and_take_out_no_word_beside_them(self, texts):
@@ -213,6 +220,97 @@ class TestTogether:
         for word in words:
             if not any(a < word.end and b > word.start for a, b in listed):
                 assert not any(a < word.end and b > word.start for a, b in gone), word
+
+
+class TestPassages:
+    first = "The bread has to rest for an hour before it is shaped. Salt goes in last because it slows the yeast down."
+
+    @pytest.mark.parametrize("cue", ["", "Let me do that again.", "Sorry, once more."])
+    def test_sentences_that_are_said_again_are_takes_of_one_another(self, cue):
+        words = spoken(f"We begin. {self.first} {cue} {self.first.replace('shaped', 'formed')} Then we wait.")
+        (group,) = (finding for finding in find(words) if finding.kind == "retake")
+        assert [len(take.text.split()) for take in group.takes] == [22 + len(cue.split()), 22]
+        assert group.pick == 1 and group.takes[1].text.endswith("down.")
+
+    def test_one_that_breaks_off_in_its_second_sentence_is_given_up(self):
+        words = spoken(f"{self.first.rsplit(' ', 5)[0]} … sorry, again. {self.first}")
+        (group,) = (finding for finding in find(words) if finding.kind == "retake")
+        assert group.takes[1].text == self.first
+
+    @pytest.mark.parametrize(
+        "text",
+        [
+            "Knead it twice. Knead it twice. Then it has to rest for an hour before it is shaped.",
+            "The first day was long and the road was steep. The second day was longer and the road was gone.",
+            "He drove the same line for forty years. She sold the tickets. He drove the same line for fifty years.",
+        ],
+    )
+    def test_what_is_meant_is_left_alone(self, text):
+        assert not list(passages_again(spoken(text)))
+
+    def test_another_voice_that_says_the_same_answers(self):
+        again = [replace(word, start=word.start + 60 * S, end=word.end + 60 * S, voice="b") for word in spoken(self.first)]
+        assert not list(passages_again([*spoken(self.first), *again]))
+
+
+class TestBreaths:
+    words: ClassVar = [Word("a", 0, S), Word("b", 4 * S, 5 * S), Word("um", 6 * S, 7 * S), Word("c", 8 * S, 9 * S)]
+
+    @pytest.mark.parametrize(
+        ("breath", "goes"),
+        [
+            ((S * 36 // 10, S * 38 // 10), (S + S // 2, 4 * S - S // 2)),  # well within what stays
+            ((S * 33 // 10, S * 38 // 10), (S + S * 3 // 10, S * 33 // 10)),  # it stays as a whole
+            ((S * 14 // 10, S * 18 // 10), (S * 14 // 10, 4 * S - S // 2)),  # that of the words before goes as a whole
+            ((S * 12 // 10, S * 39 // 10), None),  # nothing but a breath
+        ],
+    )
+    def test_none_is_cut_off_where_a_rest_gets_shorter(self, breath, goes):
+        found = list(long_rests(self.words[:2], {None: Threshold(2 * S, S)}, [breath]))
+        assert [(each.start, each.end) for each in found] == ([goes] if goes else [])
+        assert all(each.becomes == 3 * S - (each.end - each.start) for each in found)
+
+    def test_none_is_cut_off_beside_a_hesitation(self):
+        (um,) = fillers(self.words)
+        breath = (7 * S + S // 2, 8 * S - S // 100)
+        ((start, end),) = ranges_of([um], self.words, Heard(breaths=[breath]))
+        assert start == 5 * S + RING and end == 7 * S
+        shortened = [*self.words[:3], Word("c", 7 * S + S * 6 // 10, 9 * S)]
+        inside = (7 * S + S // 10, 7 * S + S // 2)
+        ((start, end),) = ranges_of([um], shortened, Heard(breaths=[inside]))
+        assert not inside[0] < end < inside[1]
+
+    def test_what_words_overlap_is_none(self):
+        assert list(breaths_between(self.words, [(S // 2, S + S // 20), (S, 2 * S), (S * 39 // 10, 5 * S)])) == [
+            (S + S // 50, 2 * S),
+            (S * 39 // 10, 4 * S),
+        ]
+
+    def test_they_are_softened_only_where_that_is_wanted_and_can_be_put_back(self):
+        heard = Heard(breaths=[(2 * S, 2 * S + S // 2)])
+        settings = Settings(soften_breaths=True, rests=Threshold(10 * S, S))
+        assert not [f for f in find(self.words, heard, Settings(rests=Threshold(10 * S, S))) if f.kind == "breath"]
+        (breath,) = (f for f in find(self.words, heard, settings) if f.kind == "breath")
+        edition = Edition.of([Piece("r", 0, 10 * S)])
+        (standing,) = placed(edition, "r", [breath], ())
+        assert (standing.state, breath.action, breath.gone()) == ("open", "soften", ())
+        operation = accepting(edition, [(standing, 0)], {"r": Material(self.words, heard, ["r"])}, settings)
+        after, inverse = apply(edition, operation)
+        assert [level.decibels for level in after.levels.within("r", 2 * S, 3 * S)] == [SOFTER]
+        assert after.kept_runs == edition.kept_runs
+        assert placed(after, "r", [breath], ())[0].state == "accepted"
+        assert placed(apply(after, inverse)[0], "r", [breath], ())[0].state == "open"
+
+    @given(st.lists(st.tuples(st.integers(0, 9 * S), st.integers(1, S)), max_size=12))
+    def test_whatever_is_heard_no_edge_lies_within_a_breath(self, heard):
+        breaths = []
+        for start, length in sorted(heard):
+            if not breaths or start > breaths[-1][1]:
+                breaths.append((start, start + length))
+        between = list(breaths_between(self.words, breaths))
+        found = find(self.words, Heard(breaths=breaths), Settings(rests=Threshold(S, S // 2)), ("long rest", "filler"))
+        for start, end in ranges_of(found, self.words, Heard(breaths=breaths)):
+            assert not any(a < edge < b for a, b in between for edge in (start, end))
 
 
 class TestRhythm:
@@ -247,6 +345,20 @@ class TestRests:
         limits = {None: Threshold(S, S // 2)}
         assert len(list(long_rests(words, limits))) == 2
         assert [f.start for f in long_rests(words, limits, keep_answers=True)] == [4 * S + S // 4]
+
+    def test_what_sounds_between_words_is_no_rest(self):
+        words = [Word("So.", 0, S), Word("Well.", 9 * S, 10 * S)]
+        (first, second) = find(words, Heard(voice=[(3 * S, 6 * S)]), Settings(rests=Threshold(S, S // 2)), ["long rest"])
+        assert first.end < 3 * S and second.start > 6 * S
+
+    def test_before_a_laugh_it_may_stay(self):
+        words = [Word("So.", 0, S), Word("(laughs)", 3 * S, 4 * S), Word("Well.", 7 * S, 8 * S)]
+        keep, heard = Settings(rests=Threshold(S, S // 2), keep_laughter=True), Heard(bursts=[(6 * S, 6 * S + S // 2)])
+        starts = [[f.start for f in find(words, each, keep, ["long rest"])] for each in (Heard(), heard)]
+        assert starts == [[4 * S + S // 4], []]
+        # What words are recognised in is said, not laughed.
+        said = [*words[:2], Word("a-ha-ha", 6 * S, 6 * S + S // 2), *words[2:]]
+        assert find(said, heard, keep, ["long rest"])
 
     def test_what_goes_with_a_hesitation_is_the_shorter_rest(self):
         words = [Word("so", 0, S), Word("um", S + S // 5, 2 * S), Word("we", 3 * S, 4 * S)]

@@ -69,6 +69,12 @@ class Running:
         with urllib.request.urlopen(request, timeout=30) as response:
             return json.loads(response.read())
 
+    def upload(self, episode: str, path: Path) -> dict:
+        url = f"{self.url}/api/episodes/{episode}/recordings?name={path.name}"
+        request = urllib.request.Request(url, path.read_bytes(), {"Content-Type": "application/octet-stream"})
+        with urllib.request.urlopen(request, timeout=30) as response:
+            return json.loads(response.read())
+
     def children(self) -> dict[str, int]:
         """Process ids of the server's and the worker's process."""
         import psutil

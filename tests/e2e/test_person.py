@@ -127,8 +127,8 @@ class TestGathering:
         person.not_see("is here already")
         wait(lambda: len(person.driver.find_elements(By.XPATH, "//b[normalize-space()='hum.wav']")) == 2)
 
-    def test_a_long_transcript_appears_as_it_is_read_and_can_be_cancelled(self, person, empty, tmp_path):
-        choose_file(person, DEMO / "mending-a-sail.mp4")
+    def test_a_long_transcript_appears_as_it_is_read_and_can_be_cancelled(self, person, empty, talk):
+        choose_file(person, talk)
         person.see("Transcribing", 150)
         person.see("Hello,", 150)
         assert "Transcribed" not in person.driver.find_element(By.TAG_NAME, "body").text

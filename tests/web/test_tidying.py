@@ -6,10 +6,12 @@ import numpy as np
 import pytest
 from conftest import RATE, write_media
 
+from jaskel.core.tidy.heard import Heard
 from jaskel.core.transcript import Word
 from jaskel.jobs.settle import start_settling
 from jaskel.jobs.tidy import start_tidying
 from jaskel.store.models import EditionRow, Recording
+from jaskel.store.tidying import keep_heard
 from jaskel.web import operations
 
 SAID = (
@@ -132,6 +134,24 @@ class TestJudging:
         assert head["struck"] == [[retake["takes"][1]["begin"], retake["takes"][1]["end"]]]
         (judged,) = found(jaskel, edition, "retake")
         assert (judged["state"], judged["pick"]) == ("accepted", 0)
+
+    def test_breaths_are_softened_with_the_rest_and_put_back_one_by_one(self, jaskel, episode, edition):
+        (rest,) = found(jaskel, edition, "long rest")
+        middle = (rest["begin"] + rest["end"]) // 2
+        breaths = [(middle, middle + RATE // 5), (rest["end"] + RATE // 50, rest["end"] + RATE // 5)]
+        with jaskel.workshop.home.database.write() as session:
+            keep_heard(session, episode["recording"], Heard(breaths=breaths))
+        assert not found(jaskel, edition, "breath")
+        jaskel.client.patch(f"/api/shows/{episode['show_id']}/tidy", json={"soften_breaths": True})
+        (breath,) = found(jaskel, edition, "breath")  # the other one goes with the rest
+        assert breath["goes"] == 0
+        head = accept(jaskel, edition, [rest, breath])
+        assert head["newest"]["summary"] == "shortened 1 long rest; a stretch of one track: -10.0 dB"
+        assert [level["decibels"] for level in head["levels"]] == [-10]
+        assert found(jaskel, edition, "breath")[0]["state"] == "accepted"
+        back = {"kind": "adjust", "begin": breath["begin"], "end": breath["end"], "track": None, "decibels": 0}
+        assert operate(jaskel, edition, **back)["levels"] == []
+        assert found(jaskel, edition, "breath")[0]["state"] == "open"
 
     def test_another_window_cut_elsewhere_meanwhile(self, jaskel, edition):
         revision = jaskel.get(f"/api/editions/{edition}")["revision"]

@@ -1220,7 +1220,7 @@ export interface components {
         };
         /**
          * AdjustIn
-         * @description Set the level of one track in a range, in decibels to what was recorded; -120 is silence.
+         * @description Set the level of one track, or with null of all, in a range, in decibels to what was recorded; -120 is silence.
          */
         AdjustIn: {
             /**
@@ -1241,7 +1241,7 @@ export interface components {
              */
             kind: "adjust";
             /** Track */
-            track: string;
+            track: string | null;
         };
         /**
          * AsideOut
@@ -1612,7 +1612,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter";
+            kind: "filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter" | "breath";
             /** Pick */
             pick: number;
             /**
@@ -2848,7 +2848,7 @@ export interface components {
              * @default null
              */
             actions: {
-                [key: string]: "strike" | "lift" | "shorten" | "short rest";
+                [key: string]: "strike" | "lift" | "shorten" | "short rest" | "soften";
             } | null;
             /**
              * Cues
@@ -2866,10 +2866,15 @@ export interface components {
              */
             keep_answers: boolean | null;
             /**
+             * Keep Laughter
+             * @default null
+             */
+            keep_laughter: boolean | null;
+            /**
              * On Import
              * @default null
              */
-            on_import: ("filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter")[] | null;
+            on_import: ("filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter" | "breath")[] | null;
             /**
              * Own Rests
              * @default true
@@ -2887,6 +2892,11 @@ export interface components {
              * @default null
              */
             rhythm: number | null;
+            /**
+             * Soften Breaths
+             * @default null
+             */
+            soften_breaths: boolean | null;
             /**
              * Voices
              * @default null
@@ -2917,7 +2927,7 @@ export interface components {
         TidySettings: {
             /** Actions */
             actions: {
-                [key: string]: "strike" | "lift" | "shorten" | "short rest";
+                [key: string]: "strike" | "lift" | "shorten" | "short rest" | "soften";
             };
             /** Cues */
             cues: string[];
@@ -2925,13 +2935,17 @@ export interface components {
             fillers: string[];
             /** Keep Answers */
             keep_answers: boolean;
+            /** Keep Laughter */
+            keep_laughter: boolean;
             /** On Import */
-            on_import: ("filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter")[];
+            on_import: ("filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter" | "breath")[];
             /** Remarks */
             remarks: string[];
             rests: components["schemas"]["ThresholdIn"] | null;
             /** Rhythm */
             rhythm: number;
+            /** Soften Breaths */
+            soften_breaths: boolean;
             /** Voices */
             voices: {
                 [key: string]: components["schemas"]["ThresholdIn"];

@@ -7,7 +7,7 @@ import { indexAt, selected, type Tokens } from "../page/tokens";
 import { places } from "../page/find";
 import { player } from "../player/player";
 import { stepTo } from "../stages/read/Correct";
-import { accept as acceptFindings, going, judging, known, listed, lookAt, neighbour, pickOf, pickTake, refuse, type Finding } from "../stages/tidy/judging";
+import { accept as acceptFindings, going, judging, known, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, type Finding } from "../stages/tidy/judging";
 import { FIND_FIELD } from "../stages/read/Find";
 import { copy, paste } from "./clipboard";
 import { desk, type Panel } from "./desk";
@@ -108,8 +108,14 @@ const pickNext = (scene: Scene) => {
 
 const tryFinding = (scene: Scene) => {
   const finding = known(scene.head.id).find((each) => each.id === judging().current);
-  if (desk().stage === "tidy" && finding?.state === "open") return void player.tryWithout(going(finding)).catch((error: Error) => desk().say(error.message, { trouble: true }));
+  if (desk().stage === "tidy" && finding?.state === "open" && finding.kind !== "breath") return void player.tryWithout(going(finding)).catch((error: Error) => desk().say(error.message, { trouble: true }));
   tryWithout(scene);
+};
+
+const putBack = (scene: Scene) => {
+  const finding = known(scene.head.id).find((each) => each.id === judging().current);
+  if (desk().stage === "tidy" && finding?.state === "accepted") return reopen(scene.edit, finding);
+  selection(scene, (range) => scene.edit.putBack([range]));
 };
 
 const accept = (scene: Scene) => {
@@ -256,7 +262,7 @@ export const ACTIONS: readonly Action[] = [
   { id: "none", keys: ["Escape"], name: "Select nothing", run: () => desk().set({ selection: null }) },
   { id: "strike", keys: ["Delete", "Backspace"], name: "Strike what is selected", run: strike },
   { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift what is selected out of sight", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }] })) },
-  { id: "put-back", keys: ["B"], name: "Put back what is selected", run: (scene) => selection(scene, (range) => scene.edit.putBack([range])) },
+  { id: "put-back", keys: ["B"], name: "Put back what is selected", run: putBack },
   { id: "before", keys: ["["], name: "Strike everything before here", run: strikeAround("before") },
   { id: "after", keys: ["]"], name: "Strike everything from here on", run: strikeAround("after") },
   { id: "keep", keys: ["Shift+K"], name: "Keep only what is selected", run: strikeAround("others") },

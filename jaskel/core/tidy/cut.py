@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from jaskel.core.operations import Range, joined
 from jaskel.core.tidy.finding import Finding, Stretch
+from jaskel.core.tidy.heard import NOTHING, Heard, breaths_between, clear_of_breaths
 from jaskel.core.tidy.settings import Rhythm, rhythm_of
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
@@ -29,16 +30,19 @@ class Gap:
     end: Ticks
 
 
-def ranges_of(findings: Sequence[Finding], words: Sequence[Word]) -> tuple[Range, ...]:
+def ranges_of(findings: Sequence[Finding], words: Sequence[Word], heard: Heard = NOTHING) -> tuple[Range, ...]:
     """From-to of what goes when findings are accepted as they are proposed, in order and not overlapping."""
-    return stretches_of([(finding, part) for finding in findings for part in finding.gone()], words)
+    return stretches_of([(finding, part) for finding in findings for part in finding.gone()], words, heard)
 
 
-def stretches_of(parts: Sequence[tuple[Finding, Stretch]], words: Sequence[Word], short_rest: Ticks = 0) -> tuple[Range, ...]:
+def stretches_of(
+    parts: Sequence[tuple[Finding, Stretch]], words: Sequence[Word], heard: Heard = NOTHING, short_rest: Ticks = 0
+) -> tuple[Range, ...]:
     """From-to of what goes of the silence around, too, in order and not overlapping.
 
     A hesitation stands between two rests. Of these the longer one stays: with both, the gap would be as long as before, and
-    with none, the words would follow more closely than the speaker lets them. ``short_rest`` is what is to stay at least.
+    with none, the words would follow more closely than the speaker lets them. ``short_rest`` is what is to stay at least. No
+    breath is cut off in its middle.
     """
     if not any(finding.kind in ALONE for finding, _ in parts):
         return joined([part for _, part in parts])
@@ -46,6 +50,7 @@ def stretches_of(parts: Sequence[tuple[Finding, Stretch]], words: Sequence[Word]
     spoken = [word for word in words if (word.start, word.end) not in gone]
     starts, ends = [word.start for word in spoken], [word.end for word in spoken]
     rhythm = rhythm_of(words)
+    breaths = list(breaths_between(words, heard.breaths))
 
     def around(start: Ticks, end: Ticks) -> Gap:
         last, following = bisect_right(ends, start), bisect_left(starts, end)
@@ -53,7 +58,8 @@ def stretches_of(parts: Sequence[tuple[Finding, Stretch]], words: Sequence[Word]
         after = spoken[following] if following < len(spoken) else None
         return Gap(before, after, start, end)
 
-    return joined([_range(finding, around(*part), rhythm, short_rest) for finding, part in parts])
+    ranges = [(finding, _range(finding, around(*part), rhythm, short_rest)) for finding, part in parts]
+    return joined([_clear(each, breaths) if finding.kind in ALONE else each for finding, each in ranges])
 
 
 ALONE = ("filler", "voice without words", "empty word", "doubled")
@@ -69,6 +75,11 @@ def _range(finding: Finding, gap: Gap, rhythm: Rhythm, short_rest: Ticks) -> Ran
     # The shorter of the two rests goes as far as what stays allows.
     goes = min(first + second - stays, max(0, min(first, second) - RING))
     return (gap.start - goes, gap.end) if first <= second else (gap.start, gap.end + goes)
+
+
+def _clear(part: Range, breaths: Sequence[Stretch]) -> Range:
+    last = bisect_left(breaths, (part[1],))
+    return clear_of_breaths(part, breaths[max(0, bisect_left(breaths, (part[0],)) - 1) : last])
 
 
 def _usual(gap: Gap, rhythm: Rhythm) -> Ticks:

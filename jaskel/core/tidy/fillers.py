@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Sequence
 from itertools import pairwise
 
-from jaskel.core.tidy.finding import Finding, plain, set_of
+from jaskel.core.tidy.finding import Finding, Stretch, plain, set_of
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
 
@@ -40,8 +40,15 @@ def doubled(words: Sequence[Word]) -> Iterator[Finding]:
             yield Finding("doubled", word.start, again.start, word.text, why="said twice")
 
 
-def unspoken(words: Sequence[Word], voice: Sequence[tuple[Ticks, Ticks]]) -> Iterator[Finding]:
+def unspoken(words: Sequence[Word], voice: Sequence[Stretch]) -> Iterator[Finding]:
     """Voice where the transcript has no word: hesitations that the recogniser swallowed. ``voice`` is from-to, in order."""
+    for start, until in voice_between(words, voice):
+        if until - start <= LONGEST_VOICE:
+            yield Finding("voice without words", start, until, "", why="voice, but no word was recognised")
+
+
+def voice_between(words: Sequence[Word], voice: Sequence[Stretch]) -> Iterator[Stretch]:
+    """Voice as far as it lies between words, clear of them; what is shorter than a hesitation is left out."""
     edges = [0, *(edge for word in words for edge in (word.start - CLEAR, word.end + CLEAR)), 2**62]
     gaps = [(a, b) for a, b in zip(edges[::2], edges[1::2], strict=False) if b - a >= SHORTEST_VOICE]
     index = 0
@@ -54,5 +61,5 @@ def unspoken(words: Sequence[Word], voice: Sequence[tuple[Ticks, Ticks]]) -> Ite
             if start >= end:
                 break
             start, until = max(start, begin), min(until, end)
-            if SHORTEST_VOICE <= until - start <= LONGEST_VOICE:
-                yield Finding("voice without words", start, until, "", why="voice, but no word was recognised")
+            if until - start >= SHORTEST_VOICE:
+                yield start, until

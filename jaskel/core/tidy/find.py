@@ -9,8 +9,10 @@ from itertools import accumulate, pairwise
 
 from jaskel.core.tidy.chatter import chatter
 from jaskel.core.tidy.empty import empty_words
-from jaskel.core.tidy.fillers import FILLERS, doubled, fillers, unspoken
+from jaskel.core.tidy.fillers import FILLERS, doubled, fillers, unspoken, voice_between
 from jaskel.core.tidy.finding import KINDS, Finding, Kind, Stretch, Take, plain
+from jaskel.core.tidy.heard import NOTHING, Heard, breath_findings, breaths_between, laughter
+from jaskel.core.tidy.passages import passages_again, reach
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
 from jaskel.core.tidy.script import Script
@@ -24,13 +26,16 @@ Loudness = Callable[[Ticks, Ticks], float]
 HESITATES: Ticks = RATE * 6 // 10
 """A rest this long within a take is a hesitation."""
 
+WHOLE = 0.8
+"""A take is complete that is so long as the longest one."""
+
 LATEST: Ticks = 5 * RATE
 """Voice so long after the last word is more likely not transcribed yet than a hesitation."""
 
 
 def find(
     words: Sequence[Word],
-    voice: Sequence[Stretch] = (),
+    heard: Heard = NOTHING,
     settings: Settings | None = None,
     kinds: Collection[Kind] = KINDS,
     loudness: Loudness | None = None,
@@ -42,8 +47,8 @@ def find(
     ----------
     words
         What was said, in order.
-    voice
-        From-to of where there is voice; without it voice without words is not looked for.
+    heard
+        What there is besides words; without it voice without words and breaths are not looked for.
     settings
         What counts as what.
     kinds
@@ -57,12 +62,12 @@ def find(
     if not words:
         return []  # voice without words tells nothing where nothing was transcribed
     # What comes after the last word may only not be transcribed yet.
-    voice = [stretch for stretch in voice if stretch[1] <= words[-1].end + LATEST]
+    voice = [stretch for stretch in heard.voice if stretch[1] <= words[-1].end + LATEST]
     whole: list[Finding] = []
     if "chatter" in kinds:
         whole += chatter(words, settings.remarks)
     if "retake" in kinds:
-        groups = takes(words, retakes(words, settings.cues), loudness, script)
+        groups = takes(words, _attempts(words, settings.cues), loudness, script)
         whole += _outside(groups, _parts(whole))
     small: list[Finding] = []
     if "filler" in kinds:
@@ -78,11 +83,23 @@ def find(
         # Rests are measured between all sounds. A hesitation between two rests takes the shorter one along (see cut.py); how
         # long the other one may be is another question. Only those within what goes as a whole are none of their own.
         gone = _parts(whole)
-        unspoken_words = [Word("", f.start, f.end) for f in small if f.kind == "voice without words"]
-        sounds = sorted([*words, *unspoken_words], key=lambda word: word.start)
-        rests = long_rests(sounds, thresholds(rhythm_of(words), settings), keep_answers=settings.keep_answers)
+        sounds = sorted([*words, *(Word("", *each) for each in voice_between(words, voice))], key=lambda word: word.start)
+        breaths = list(breaths_between(words, heard.breaths))
+        laughs = laughter(words, heard.bursts) if settings.keep_laughter else ()
+        limits = thresholds(rhythm_of(words), settings)
+        rests = long_rests(sounds, limits, breaths, laughs, keep_answers=settings.keep_answers)
         found += [rest for rest in rests if not any(gone.at(rest.start, rest.end))]
+    if "breath" in kinds and settings.soften_breaths:
+        gone = _parts(found)
+        found += [each for each in breath_findings(words, heard.breaths) if not any(gone.at(each.start, each.end))]
     return sorted(found, key=lambda each: each.start)
+
+
+def _attempts(words: Sequence[Word], cues: Collection[str]) -> list[Finding]:
+    """What was begun again or said again; attempts within a passage that goes as a whole go with that."""
+    passages = list(passages_again(words, cues))
+    smaller = _outside(retakes(words, cues), _parts(passages))
+    return sorted([*passages, *smaller], key=lambda each: each.start)
 
 
 def takes(
@@ -103,7 +120,7 @@ def takes(
 def _group(
     words: Sequence[Word], attempts: Sequence[Finding], first: int, loudness: Loudness | None, script: Script
 ) -> Finding:
-    last = first
+    last = max(first + reach(words, _between(words, attempt.start, attempt.end), first) for attempt in attempts)
     while last + 1 < len(words) and not words[last].ends_sentence and words[last + 1].voice == words[first].voice:
         last += 1
     final = Take(words[first].start, words[last].end, " ".join(word.text for word in words[first : last + 1]))
@@ -129,7 +146,7 @@ def _reasons(words: Sequence[Word], all_takes: Sequence[Take], loudness: Loudnes
     levels = [loudness(take.start, take.end) for take in all_takes] if loudness else []
     for number, each in enumerate(said):
         why: list[str] = []
-        if each[-1].ends_sentence and len(each) >= 0.8 * longest:
+        if each[-1].ends_sentence and len(each) >= WHOLE * longest:
             why.append("complete")
         rests = any(after.start - before.end >= HESITATES for before, after in pairwise(each))
         if not rests and not any(plain(word.text) in FILLERS for word in each):

@@ -8,7 +8,7 @@ from typing import Literal, get_args
 
 from jaskel.core.timebase import Ticks
 
-Kind = Literal["filler", "doubled", "empty word", "voice without words", "long rest", "retake", "chatter"]
+Kind = Literal["filler", "doubled", "empty word", "voice without words", "long rest", "retake", "chatter", "breath"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
 
 Stretch = tuple[Ticks, Ticks]
@@ -53,10 +53,14 @@ class Finding:
 
     @property
     def action(self) -> str:
+        if self.kind == "breath":
+            return "soften"
         return "shorten" if self.becomes else "strike"
 
     def gone(self, pick: int | None = None) -> tuple[Stretch, ...]:
         """What goes when it is accepted, with another take picked than the proposed one if so wished."""
+        if self.kind == "breath":
+            return ()
         if not self.takes:
             return ((self.start, self.end),)
         kept = self.pick if pick is None else pick

@@ -8,10 +8,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from jaskel.core.edition import Edition, Run
-from jaskel.core.operations import Lift, Operation, Range, Strike, Together, joined
+from jaskel.core.levels import Level
+from jaskel.core.operations import Adjust, Lift, Operation, Range, Strike, Together, joined
 from jaskel.core.problem import Problem
 from jaskel.core.tidy.cut import stretches_of
 from jaskel.core.tidy.finding import KINDS, Finding
+from jaskel.core.tidy.heard import NOTHING, SOFTER, Heard
 from jaskel.core.tidy.settings import SHORT_REST, Settings
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Word
@@ -51,6 +53,25 @@ class Refused:
             return False
         shared = min(self.end, finding.end) - max(self.start, finding.start)
         return shared * 2 > min(self.end - self.start, finding.end - finding.start)
+
+
+@dataclass(frozen=True)
+class Material:
+    """What accepting findings of a recording or session needs to know of it.
+
+    Attributes
+    ----------
+    words
+        What was said, in order.
+    heard
+        What there is besides.
+    tracks
+        The ids of the recordings that sound in it.
+    """
+
+    words: Sequence[Word]
+    heard: Heard = NOTHING
+    tracks: Sequence[str] = ()
 
 
 class Places:
@@ -100,7 +121,7 @@ def placed(edition: Edition, name: str, findings: Sequence[Finding], refused: Se
     out: list[Placed] = []
     for finding in findings:
         laid = places.laid(name, finding.start, finding.end)
-        standing = _standing(places, laid[0] - finding.start, finding) if laid else None
+        standing = _standing(places, laid[0] - finding.start, finding, edition, name) if laid else None
         if laid is None or standing is None:
             continue
         state, pick = standing
@@ -111,8 +132,10 @@ def placed(edition: Edition, name: str, findings: Sequence[Finding], refused: Se
     return out
 
 
-def _standing(places: Places, shift: Ticks, finding: Finding) -> tuple[State, int] | None:
+def _standing(places: Places, shift: Ticks, finding: Finding, edition: Edition, name: str) -> tuple[State, int] | None:
     """How a finding stands in the edition and which take stays; None where its place was cut by hand."""
+    if finding.kind == "breath" and _lowered(edition, name, finding) >= DONE:
+        return "accepted", 0
     if finding.takes:
         out = [places.taken_out(take.start + shift, take.end + shift) for take in finding.takes]
         kept = [number for number, (share, _) in enumerate(out) if share < DONE]
@@ -125,8 +148,18 @@ def _standing(places: Places, shift: Ticks, finding: Finding) -> tuple[State, in
     return ("accepted", 0) if tidied else None
 
 
+def _lowered(edition: Edition, name: str, finding: Finding) -> float:
+    """How much of a finding is lower than it was recorded, from 0 to 1."""
+    lowered = {
+        (max(level.start, finding.start), min(level.end, finding.end))
+        for level in edition.levels.within(name, finding.start, finding.end)
+        if level.decibels < 0
+    }
+    return sum(end - start for start, end in lowered) / (finding.end - finding.start)
+
+
 def accepting(
-    edition: Edition, chosen: Sequence[tuple[Placed, int]], words: Mapping[str, Sequence[Word]], settings: Settings
+    edition: Edition, chosen: Sequence[tuple[Placed, int]], material: Mapping[str, Material], settings: Settings
 ) -> Operation:
     """One operation that accepts findings, each with the take that is to stay.
 
@@ -143,10 +176,19 @@ def accepting(
         for name in dict.fromkeys(each.name for each, _ in mine):
             parts = [(p.finding, part) for p, pick in mine if p.name == name for part in p.finding.gone(pick)]
             least = SHORT_REST if settings.action(kind) == "short rest" else 0
-            ranges += [laid for part in stretches_of(parts, words[name], least) if (laid := places.laid(name, *part))]
+            gone = stretches_of(parts, material[name].words, material[name].heard, least)
+            ranges += [laid for part in gone if (laid := places.laid(name, *part))]
         if ranges:
             mark = Lift if settings.action(kind) == "lift" else Strike
             operations.append(mark(joined(ranges), kind))
+    softer = tuple(
+        Level(each.name, track, each.finding.start, each.finding.end, SOFTER)
+        for each, _ in chosen
+        if each.finding.kind == "breath"
+        for track in material[each.name].tracks
+    )
+    if softer:
+        operations.append(Adjust(softer))
     if not operations:
         raise Problem("nothing-changed", "Nothing is left of that to be taken out.")
     return operations[0] if len(operations) == 1 else Together(tuple(operations))

@@ -105,11 +105,14 @@ def _sentence_begun_again(words: Sequence[Word], said: Sequence[tuple[int, str]]
     if whole:
         return False
     opens = first == 0 or words[said[first][0] - 1].ends_sentence or _pause(words, said[first][0] - 1) >= RATE // 2
-    return prefix == count >= (3 if opens else 4) or (opens and (prefix >= LONG_PREFIX or 4 <= prefix >= 0.6 * count))
+    if prefix == count:
+        return prefix >= (3 if opens else 4)
+    return opens and prefix >= 4 and prefix >= (0.4 if prefix >= LONG_PREFIX else 0.6) * count
 
 
 LONG_PREFIX = 5
-"""Sentences that begin with so many of the same words are one sentence begun twice, even if they go on otherwise."""
+"""Sentences that begin with so many of the same words are one sentence begun twice, even if they go on otherwise: unless so
+much is said between them that it would go with the first."""
 
 HANGING = set_of("the a an to of in on at through with for from by is are was and but or my your our his her their")
 """No sentence pauses after these."""

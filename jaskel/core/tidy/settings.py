@@ -15,8 +15,12 @@ from jaskel.core.tidy.retakes import CUES
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import SHORTEST_REST, Word
 
-Action = Literal["strike", "lift", "shorten", "short rest"]
-"""What accepting a finding does: strike or lift it, make a rest shorter, or leave a short rest in the place of words."""
+Action = Literal["strike", "lift", "shorten", "short rest", "soften"]
+"""What accepting a finding does: strike or lift it, make a rest shorter, leave a short rest in the place of words, or make a
+breath softer."""
+
+OWN_ACTION: Mapping[Kind, Action] = {"long rest": "shorten", "breath": "soften"}
+"""What accepting does with kinds where there is no choice."""
 
 RHYTHMS: Sequence[tuple[float, float]] = ((4.0, 2.0), (3.0, 1.5), (2.2, 1.2), (1.7, 0.9), (1.3, 0.7))
 """From calm to brisk: rests longer than so many times a speaker's median rest become so many times it."""
@@ -52,8 +56,10 @@ class Settings:
         A threshold for all voices that leads instead of the rhythm.
     voices
         Thresholds of single voices, which lead before both.
-    keep_answers
-        Leave the rest between a question and the answer as it is.
+    keep_answers, keep_laughter
+        Leave the rest between a question and the answer, or before somebody laughs, as it is.
+    soften_breaths
+        Propose to make breaths softer; otherwise they stay as they are.
     actions
         What accepting does, by kind; ``strike`` (and ``shorten`` for rests) where nothing is said.
     """
@@ -65,10 +71,12 @@ class Settings:
     rests: Threshold | None = None
     voices: Mapping[str, Threshold] = field(default_factory=dict)
     keep_answers: bool = False
+    keep_laughter: bool = False
+    soften_breaths: bool = False
     actions: Mapping[Kind, Action] = field(default_factory=dict)
 
     def action(self, kind: Kind) -> Action:
-        return self.actions.get(kind, "shorten" if kind == "long rest" else "strike")
+        return OWN_ACTION.get(kind) or self.actions.get(kind, "strike")
 
 
 def rests_of(words: Sequence[Word]) -> Iterator[tuple[Word, Word, Ticks]]:

@@ -199,12 +199,12 @@ class PartIn(BaseModel):
 
 
 class AdjustIn(BaseModel):
-    """Set the level of one track in a range, in decibels to what was recorded; -120 is silence."""
+    """Set the level of one track, or with null of all, in a range, in decibels to what was recorded; -120 is silence."""
 
     kind: Literal["adjust"]
     begin: TicksField
     end: TicksField
-    track: str
+    track: str | None
     decibels: Decibels
 
 

@@ -92,6 +92,8 @@ class TidySettings(BaseModel):
     rests: ThresholdIn | None
     voices: dict[str, ThresholdIn]
     keep_answers: bool
+    keep_laughter: bool
+    soften_breaths: bool
     actions: dict[Kind, Action]
     on_import: list[Kind]
 
@@ -106,6 +108,8 @@ class TidyChange(BaseModel):
     rests: ThresholdIn | None = None
     voices: dict[str, ThresholdIn] | None = None
     keep_answers: bool | None = None
+    keep_laughter: bool | None = None
+    soften_breaths: bool | None = None
     actions: dict[Kind, Action] | None = None
     on_import: list[Kind] | None = None
     own_rests: bool = True

@@ -24,6 +24,12 @@ const STEP = RATE / 20;
 const BARS = 60;
 const shown = (ticks: number) => (ticks / RATE).toFixed(2);
 
+const RULES = [
+  ["keep_answers", "keep rests before an answer"],
+  ["keep_laughter", "keep rests before a laugh"],
+  ["soften_breaths", "soften breaths, as findings of their own"],
+] as const;
+
 interface Rest {
   len: number;
   /** Whose it is: that of the voice before it. */
@@ -98,9 +104,11 @@ export function Rhythm({ head, page, tokens, voices, thresholds, going, settings
           ))}
         </ul>
       )}
-      <label className="flex items-center gap-1.5 text-soft">
-        <input type="checkbox" checked={settings.known.keep_answers} onChange={(event) => settings.change({ keep_answers: event.target.checked })} /> keep rests before an answer
-      </label>
+      {RULES.map(([rule, name]) => (
+        <label key={rule} className="flex items-center gap-1.5 text-soft">
+          <input type="checkbox" checked={settings.known?.[rule]} onChange={(event) => settings.change({ [rule]: event.target.checked })} /> {name}
+        </label>
+      ))}
     </div>
   );
 }

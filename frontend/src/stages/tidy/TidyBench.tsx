@@ -12,7 +12,7 @@ import { Button, Heading } from "../../ui/controls";
 import { Action, useTidySettings } from "./settings";
 import { Rhythm } from "./Rhythm";
 import { WordLists } from "./WordLists";
-import { accept, going, KINDS, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, useFindings, useJudging, type Finding } from "./judging";
+import { accept, BREATHS, going, KINDS, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, useFindings, useJudging, type Finding } from "./judging";
 
 interface TidyProps {
   showId: string;
@@ -52,7 +52,7 @@ export function TidyBench({ showId, head, page, tokens, voices, edit, reveal }: 
       <Heading aside={`${open.length} open · ${clock(goes(open))}`}>Tidy</Heading>
       <ul aria-label="Kinds of findings" className="overflow-hidden rounded-md border border-line bg-paper">
         <KindRow name="Everything" of={all} chosen={kind === "all"} onChoose={() => set({ kind: "all", current: null })} onAccept={() => accept(head.id, edit, open)} />
-        {KINDS.map(([key, name]) => {
+        {[...KINDS, ...(settings.known?.soften_breaths ? [BREATHS] : [])].map(([key, name]) => {
           const mine = all.filter((each) => each.kind === key);
           const waiting = mine.filter((each) => each.state === "open");
           return <KindRow key={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key, current: null })} onAccept={() => accept(head.id, edit, waiting)} />;
@@ -87,6 +87,9 @@ export function TidyBench({ showId, head, page, tokens, voices, edit, reveal }: 
     </section>
   );
 }
+
+/** What stands for findings in which nothing is said. */
+const WITHOUT_TEXT: Partial<Record<Finding["kind"], (why: string) => string>> = { "long rest": (why) => `rest of ${why}`, breath: () => "breath" };
 
 const goes = (findings: readonly Finding[]) => findings.reduce((sum, each) => sum + each.goes, 0);
 
@@ -132,7 +135,7 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
   useEffect(() => {
     if (current) row.current?.scrollIntoView({ block: "nearest" });
   }, [current]);
-  const said = finding.text || (finding.kind === "long rest" ? `rest of ${finding.why}` : "sound of voice");
+  const said = finding.text || WITHOUT_TEXT[finding.kind]?.(finding.why) || "sound of voice";
   return (
     <li ref={row} aria-current={current} className={clsx("rounded-md border bg-paper", current ? "border-blue" : "border-line")}>
       <button type="button" onClick={() => lookAt(finding, reveal)} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-side">
@@ -140,7 +143,7 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
         <span className={clsx("min-w-0 flex-1 font-serif leading-snug", !current && "truncate")}>
           <span className="text-soft">{before}</span> <b className={clsx(finding.state === "accepted" && "text-red line-through", !finding.text && "font-normal italic")}>{short(said)}</b> <span className="text-soft">{after}</span>
         </span>
-        <span className="font-mono text-[11px] whitespace-nowrap text-soft">{finding.state === "open" ? seconds(finding.goes) : finding.state}</span>
+        <span className="font-mono text-[11px] whitespace-nowrap text-soft">{finding.state !== "open" ? finding.state : finding.goes ? seconds(finding.goes) : "softer"}</span>
       </button>
       {current && (
         <div className="space-y-1.5 border-t border-line px-2 py-1.5">
@@ -150,9 +153,11 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
             <Button className="!px-1.5 !py-0.5 text-xs" hint="Shift+Space" onClick={() => player.playBetween(finding.begin - RATE, finding.end + RATE)}>
               With
             </Button>
-            <Button className="!px-1.5 !py-0.5 text-xs" hint="T" disabled={finding.state === "accepted"} onClick={() => void player.tryWithout(going(finding))}>
-              Without
-            </Button>
+            {finding.kind !== "breath" && (
+              <Button className="!px-1.5 !py-0.5 text-xs" hint="T" disabled={finding.state === "accepted"} onClick={() => void player.tryWithout(going(finding))}>
+                Without
+              </Button>
+            )}
             {finding.state === "open" && (
               <>
                 <Button look="strong" className="!px-1.5 !py-0.5 text-xs" hint="A" onClick={() => (accept(head.id, edit, [finding]), next())}>

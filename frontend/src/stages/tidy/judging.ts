@@ -21,6 +21,9 @@ export const KINDS: readonly (readonly [Kind, string])[] = [
   ["chatter", "Chatter, remarks"],
 ];
 
+/** Listed where the show wants breaths softened. */
+export const BREATHS = ["breath", "Breaths"] as const satisfies readonly [Kind, string];
+
 interface Judging {
   /** Which kinds are listed. */
   kind: Kind | "all";
@@ -68,8 +71,9 @@ export function lookAt(finding: Finding | undefined, reveal: (laid: number) => v
   reveal(finding.begin);
 }
 
-/** The laid ranges that go when a finding is accepted. */
+/** The laid ranges that go when a finding is accepted; of a breath, which only gets softer, nothing does. */
 export function going(finding: Finding): (readonly [number, number])[] {
+  if (finding.kind === "breath") return [];
   if (!finding.takes.length) return [[finding.begin, finding.end]];
   return finding.takes.filter((_, number) => number !== pickOf(finding)).map((take) => [take.begin, take.end] as const);
 }
@@ -88,7 +92,10 @@ export function accept(edition: string, edit: Edit, findings: readonly Finding[]
 }
 
 /** Put an accepted finding back: it is open again. */
-export const reopen = (edit: Edit, finding: Finding) => edit.putBack([[finding.begin, finding.end]]);
+export function reopen(edit: Edit, finding: Finding) {
+  if (finding.kind === "breath") edit.operate({ kind: "adjust", begin: finding.begin, end: finding.end, track: null, decibels: 0 });
+  else edit.putBack([[finding.begin, finding.end]]);
+}
 
 export async function refuse(edition: string, findings: readonly Finding[], refused = true) {
   try {

@@ -9,7 +9,7 @@ export interface Settings {
   change: (change: Partial<SchemaTidyChange>) => void;
 }
 
-const UNCHANGED: SchemaTidyChange = { fillers: null, cues: null, remarks: null, rhythm: null, rests: null, voices: null, keep_answers: null, actions: null, on_import: null, own_rests: true };
+const UNCHANGED: SchemaTidyChange = { fillers: null, cues: null, remarks: null, rhythm: null, rests: null, voices: null, keep_answers: null, keep_laughter: null, soften_breaths: null, actions: null, on_import: null, own_rests: true };
 
 /** What the show wants tidied, and a way to change that. Nothing is cut by it: what is found changes. */
 export function useTidySettings(show: string): Settings {
@@ -35,7 +35,7 @@ const ACTIONS = [
 
 /** What accepting does with a kind of finding. */
 export function Action({ kind, settings }: { kind: Kind; settings: Settings }) {
-  if (kind === "long rest" || !settings.known) return null;
+  if (kind === "long rest" || kind === "breath" || !settings.known) return null;
   const now = settings.known.actions[kind] ?? "strike";
   return (
     <label className="mt-2 flex items-center justify-between gap-2 text-soft">
