@@ -11,12 +11,13 @@ from typing import Any
 import numpy as np
 
 from bench.figure import Figure, timed
-from bench.tidy_cases import talk
+from bench.tidy_cases import Talk, talk
 from jaskel.core.edition import Edition
 from jaskel.core.plan import compile_plan
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, Stretch
 from jaskel.core.tidy.heard import Heard, strung
+from jaskel.core.tidy.script import follow
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
@@ -53,11 +54,36 @@ def _generated() -> Iterator[Figure]:
             faults = [(begin, end) for _, begin, end in each.faults]
             wrong += sum(_covered(part, truth) < 0.5 and _covered(part, faults) < 0.5 for part in mine)
         yield from _told(f"{TALKS} generated talks, {kind}s", real, right, proposed, wrong)
+    yield from _scripted(talks)
     meant = [(place, index) for index, each in enumerate(talks) for place in each.meant]
     spoken = ("retake", "doubled", "empty word")
     gone = [[part for each in findings if each.kind in spoken for part in each.gone()] for findings in found]
     left = sum(_covered(place, gone[index]) == 0 for place, index in meant) / len(meant)
     yield Figure(f"meant repetitions and words left alone, of {len(meant)}", f"{left:.0%}", "≥ 95 %", left >= 0.95)
+
+
+def _scripted(talks: Sequence[Talk]) -> Iterator[Figure]:
+    """With the script at hand: the retakes, the sentences that were never said, and what was said beside it."""
+    real = right = proposed = wrong = unsaid = missed = called = off = told = 0
+    for each in talks:
+        script = [word for text in each.script for word in text.split()]
+        findings = find(each.words, script=script)
+        followed = follow(each.words, script)
+        truth = [(begin, end) for name, begin, end in each.faults if name == "retake"]
+        mine = [part for finding in findings if finding.kind == "retake" for part in finding.gone()]
+        gone = [part for finding in findings for part in finding.gone()]
+        faults = [(begin, end) for _, begin, end in each.faults]
+        real, proposed = real + len(truth), proposed + len(mine)
+        right += sum(_covered(place, gone) > 0.6 for place in truth)
+        wrong += sum(_covered(part, [*faults, *each.again]) < 0.5 for part in mine)
+        silent = [line.text for line in followed.lines if not line.takes]
+        unsaid, called = unsaid + len(each.unsaid), called + len(silent)
+        missed += sum(text not in silent for text in each.unsaid)
+        beside = [(take.start, take.end) for take in followed.off]
+        off, told = off + len(each.off), told + sum(_covered(place, beside) > 0.6 for place in each.off)
+    yield from _told("with the script, retakes", real, right, proposed, wrong)
+    yield from _told("lines never said", unsaid, unsaid - missed, called, called - unsaid + missed)
+    yield Figure(f"said off the script, found, of {off}", f"{told / off:.0%}", "≥ 90 %", told >= 0.9 * off)
 
 
 def _told(name: str, real: int, right: int, proposed: int, wrong: int) -> Iterator[Figure]:

@@ -84,11 +84,19 @@ CUES = ("", "", "", "sorry,", "sorry, again.", "no wait,", "let me start again."
 
 @dataclass
 class Talk:
-    """Words with their times, and what of them are faults: from-to by kind. ``meant`` is repeated, or said, on purpose."""
+    """Words with their times, and what of them are faults: from-to by kind. ``meant`` is repeated, or said, on purpose.
+
+    ``script`` are the sentences that were to be said, ``unsaid`` those of them that were not; ``off`` is said beside it.
+    ``again`` are passages that were taken once more: with a script, either of the two may stay.
+    """
 
     words: list[Word] = field(default_factory=list)
     faults: list[tuple[Kind, Ticks, Ticks]] = field(default_factory=list)
     meant: list[tuple[Ticks, Ticks]] = field(default_factory=list)
+    script: list[str] = field(default_factory=list)
+    unsaid: list[str] = field(default_factory=list)
+    off: list[tuple[Ticks, Ticks]] = field(default_factory=list)
+    again: list[tuple[Ticks, Ticks]] = field(default_factory=list)
 
 
 class _Speaker:
@@ -126,13 +134,16 @@ def talk(seed: int) -> Talk:
     texts = [*sentences[:22], *chance.sample(MEANT, 6), *chance.sample(MEANT_WORDS, 4)]
     chance.shuffle(texts)
     for text in texts:
+        speaker.talk.script.append(text)
         if text in MEANT or text in MEANT_WORDS:
             speaker.talk.meant.append(speaker.say(text))
         elif chance.random() < 0.35:
             _begun_again(speaker, text)
         elif chance.random() < 0.12:
             speaker.say(text)
-            _passage_again(speaker, [sentences.pop() for _ in range(min(len(sentences) - 22, chance.choice((1, 2, 3))))])
+            again = [sentences.pop() for _ in range(min(len(sentences) - 24, chance.choice((1, 2, 3))))]
+            _passage_again(speaker, again)
+            speaker.talk.script += again
         elif chance.random() < 0.35:
             _hesitating(speaker, text)
         else:
@@ -143,12 +154,16 @@ def talk(seed: int) -> Talk:
         if chance.random() < 0.06:
             speaker.pause(0.5, 0.8)
             speaker.fault("chatter", *speaker.say(chance.choice(REMARKS)))
+            speaker.talk.off.append(speaker.talk.faults[-1][1:])
         if chance.random() < 0.15:
             begun = speaker.at
             speaker.pause(2.0, 5.0)
             speaker.fault("long rest", begun, speaker.at)
         else:
             speaker.pause(speaker.rest_after * 0.7, speaker.rest_after * 1.3)
+    speaker.talk.unsaid = sentences[22:24]
+    for text in speaker.talk.unsaid:
+        speaker.talk.script.insert(chance.randrange(len(speaker.talk.script)), text)
     return speaker.talk
 
 
@@ -186,7 +201,7 @@ def _passage_again(speaker: _Speaker, texts: list[str]) -> None:
     speaker.fault("retake", begin, end)
     words = " ".join(texts).split()
     words[speaker.random.randrange(3, len(words) - 2)] = "quite"
-    speaker.say(" ".join(words))
+    speaker.talk.again.append(speaker.say(" ".join(words)))
 
 
 def _hesitating(speaker: _Speaker, text: str) -> None:
@@ -206,7 +221,9 @@ def _empty(speaker: _Speaker) -> None:
     if before.strip():
         speaker.say(before)
         speaker.at += RATE // 8
+    begun = len(speaker.talk.words) - len(before.split())
     speaker.fault("empty word", *speaker.say(empty))
     if after.strip():
         speaker.at += RATE // 8
         speaker.say(after)
+    speaker.talk.off.append((speaker.talk.words[begun].start, speaker.talk.words[-1].end))

@@ -17,6 +17,7 @@ from jaskel.core.operations import Range, Strike, apply, joined
 from jaskel.core.page import Paragraph, lay_out
 from jaskel.core.plan import Block, Plan, blocks, compile_plan
 from jaskel.core.tidy.judged import Placed, placed
+from jaskel.core.tidy.script import Followed, follow
 from jaskel.core.tidy.settings import Rhythm, rhythm_of
 from jaskel.core.transcript import Transcript
 from jaskel.jobs.tidy import found_in
@@ -116,6 +117,15 @@ class Context:
             return rhythm_of([word for said in self.transcripts(session, opened).values() for word in said.words])
 
         return self.memory.get(("rhythm", words_name(session, opened.edition.recordings)), make)
+
+    def followed(self, session: Session, opened: Opened) -> dict[str, Followed]:
+        """What was said beside the scripts that were brought, by recording or session."""
+        out: dict[str, Followed] = {}
+        for name, transcript in self.transcripts(session, opened).items():
+            if script := tuple(script_of(session, name)):
+                key = "followed", words_name(session, [name]), script
+                out[name] = self.memory.get(key, partial(follow, transcript.words, script))
+        return out
 
     def findings(self, session: Session, opened: Opened) -> list[Placed]:
         """What could be tidied in an edition, as it stands there."""

@@ -8,7 +8,8 @@ from typing import Any
 from flask_openapi3 import APIBlueprint
 from sqlalchemy import delete
 
-from jaskel.core.tidy.judged import Placed
+from jaskel.core.tidy.finding import Take
+from jaskel.core.tidy.judged import DONE, Placed, Places
 from jaskel.core.tidy.settings import Rhythm, Settings, thresholds
 from jaskel.core.transcript import Word
 from jaskel.jobs.queue import send
@@ -23,7 +24,10 @@ from jaskel.web.schemas.tidy import (
     AttemptOut,
     FindingOut,
     FindingsOut,
+    LineOut,
+    ReadingOut,
     RefusalsIn,
+    ScriptOut,
     ThresholdIn,
     ThresholdOut,
     TidyChange,
@@ -48,6 +52,33 @@ def get_findings(path: EditionPath):  # type: ignore[no-untyped-def]
             unheard=[name for name in said if heard_in(session, name) is None],
         )
     return reply(body)
+
+
+@api.get("/editions/<edition_id>/script", responses={200: ScriptOut})
+def get_script(path: EditionPath):  # type: ignore[no-untyped-def]
+    """The sentences of the script with the best take of each, what was never said, and what was said off it."""
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        followed = context().followed(session, opened)
+    places = Places(opened.edition)
+    lines: list[LineOut] = []
+    off: list[ReadingOut] = []
+    for name, script in followed.items():
+        for line in script.lines:
+            # Where none stands in the order of the script, the last one is shown.
+            best = line.takes[-1 if line.pick is None else line.pick] if line.takes else None
+            said = _said_out(places, name, best) if best else None
+            lines.append(LineOut.model_construct(text=line.text, said=said, takes=len(line.takes)))
+        off += [said for take in script.off if (said := _said_out(places, name, take))]
+    return reply(ScriptOut.model_construct(lines=lines, off=off))
+
+
+def _said_out(places: Places, name: str, take: Take) -> ReadingOut | None:
+    laid = places.laid(name, take.start, take.end)
+    if laid is None:
+        return None
+    gone = places.taken_out(*laid)[0] >= DONE
+    return ReadingOut.model_construct(begin=laid[0], end=laid[1], text=take.text, gone=gone)
 
 
 def _finding_out(placed: Placed, words: tuple[Word, ...]) -> FindingOut:

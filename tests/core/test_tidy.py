@@ -23,6 +23,7 @@ from jaskel.core.tidy.judged import Material, accepting, placed
 from jaskel.core.tidy.passages import passages_again
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
+from jaskel.core.tidy.script import follow
 from jaskel.core.tidy.settings import RHYTHMS, STEADY, Settings, Threshold, rhythm_of, thresholds
 from jaskel.core.transcript import Word
 
@@ -220,6 +221,41 @@ class TestTogether:
         for word in words:
             if not any(a < word.end and b > word.start for a, b in listed):
                 assert not any(a < word.end and b > word.start for a, b in gone), word
+
+
+class TestScript:
+    script = (
+        "We sail on Sunday morning. The bread has to rest for an hour before it is shaped. Salt goes in last because it slows "
+        "the yeast down. Nobody said this line here. And that is the end of it."
+    )
+    said = (
+        "Let me just see if this is on. We sail on Friday, sorry, again. We sail on Sunday morning. The bread has to rest for, "
+        "um, the bread has to rest for an hour before it is formed. Salt goes in last because it slows the yeast down. "
+        "That reminds me of my uncle Bert. And that is the end of it."
+    )
+
+    def test_each_line_has_its_takes_and_what_was_never_said_or_said_off_it_is_told(self):
+        followed = follow(spoken(self.said), self.script.split())
+        assert [(len(line.takes), line.pick) for line in followed.lines] == [(2, 1), (2, 1), (1, 0), (0, None), (1, 0)]
+        assert [take.text for take in followed.off] == [
+            "Let me just see if this is on.",
+            "That reminds me of my uncle Bert.",
+        ]
+        assert [take.why for take in followed.lines[0].takes] == [("60% of it",), ("complete",)]
+
+    def test_takes_far_from_one_another_are_one_finding_where_a_script_tells_so(self):
+        between = "Row by row we turned the field. She sold the tickets by the gate. You can smell the onions from here."
+        words = spoken(f"We sail on Sunday, no. {between} We sail on Sunday morning. {between}")
+        assert not [f for f in find(words) if f.kind == "retake" and f.text == "We sail on Sunday, no."]
+        script = f"We sail on Sunday morning. {between}".split()
+        group = next(f for f in find(words, script=script) if f.kind == "retake")
+        assert [take.text for take in group.takes] == ["We sail on Sunday, no.", "We sail on Sunday morning."]
+        assert "nearest to the script" in group.takes[1].why
+
+    def test_a_text_of_something_else_tells_nothing(self):
+        script = "Knots are older than wheels. Nobody knows who tied the first one of them in a rope."
+        followed = follow(spoken(self.said), script.split())
+        assert all(line.pick is None for line in followed.lines) and len(followed.off) == 1
 
 
 class TestPassages:

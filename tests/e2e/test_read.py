@@ -118,6 +118,12 @@ def test_a_script_is_brought_and_becomes_the_transcript(reading, tmp_path):
     reading.click("Make it the transcript")
     reading.see("It is the transcript now", 240)
     reading.see("1 stretch was never said")
+    reading.click("Tidy")
+    reading.see("Beside the script", 60)
+    reading.driver.find_element(By.XPATH, "//summary[contains(., 'Beside the script')]").click()
+    told = reading.find("The script beside what was said").find_elements(By.TAG_NAME, "li")
+    assert [line.text for line in told if "never said" in line.text] == ["Mind the tide as you go home tonight.\nnever said"]
+    reading.click("Read")
     reading.hold(Keys.CONTROL, "f")
     reading.keys("Tarn Hythe")
     wait(lambda: reading.find("Find").find_elements(By.CSS_SELECTOR, "[aria-label='Places found'] li"))

@@ -10,7 +10,7 @@ from jaskel.core.tidy.heard import Heard
 from jaskel.core.transcript import Word
 from jaskel.jobs.settle import start_settling
 from jaskel.jobs.tidy import start_tidying
-from jaskel.store.models import EditionRow, Recording
+from jaskel.store.models import BroughtText, EditionRow, Recording
 from jaskel.store.tidying import keep_heard
 from jaskel.web import operations
 
@@ -159,6 +159,28 @@ class TestJudging:
         operate(jaskel, edition, kind="strike", ranges=[{"begin": 0, "end": RATE}])
         body = {"revision": revision, "operation": {"kind": "tidy", "findings": fillers}}
         assert jaskel.post(f"/api/editions/{edition}/operations", body)["newest"]["summary"] == "took out 3 fillers"
+
+
+def test_a_script_is_laid_beside_what_was_said(jaskel, episode, edition):
+    assert jaskel.get(f"/api/editions/{edition}/script") == {"lines": [], "off": []}
+    script = "Welcome to the quay. The tide comes in at four. Nobody said this. The boat floats."
+    with jaskel.workshop.home.database.write() as session:
+        words = [[text, None, None, None] for text in script.split()]
+        text = BroughtText(
+            recording_id=episode["recording"], name="script.txt", form="text", timed=False, words=words, state="guided"
+        )
+        session.add(text)
+    followed = jaskel.get(f"/api/editions/{edition}/script")
+    assert [(line["text"], line["takes"]) for line in followed["lines"]] == [
+        ("Welcome to the quay.", 1),
+        ("The tide comes in at four.", 1),
+        ("Nobody said this.", 0),
+        ("The boat floats.", 1),
+    ]
+    assert followed["lines"][0]["said"]["gone"] is False
+    assert [said["text"] for said in followed["off"]][-1] == "um The end of the quay. Um, it is wet."
+    operate(jaskel, edition, kind="strike", ranges=[{"begin": said["begin"], "end": said["end"]} for said in followed["off"]])
+    assert all(said["gone"] for said in jaskel.get(f"/api/editions/{edition}/script")["off"])
 
 
 class TestHow:

@@ -264,6 +264,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/script": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sentences of the script with the best take of each, what was never said, and what was said off it. */
+        get: operations["tidy_get_script_editions__edition_id__script_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/sound/{key}": {
         parameters: {
             query?: never;
@@ -1900,6 +1917,17 @@ export interface components {
             ranges: components["schemas"]["RangeField"][];
         };
         /**
+         * LineOut
+         * @description A sentence of the script with the take that reads it best; ``said`` is null where it was never said.
+         */
+        LineOut: {
+            said: components["schemas"]["ReadingOut"] | null;
+            /** Takes */
+            takes: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * LogOut
          * @description A step of the history; ``name`` is that of the version it led to, where it has one.
          */
@@ -2272,6 +2300,26 @@ export interface components {
             end: number;
         };
         /**
+         * ReadingOut
+         * @description Something that was said, in laid time; ``gone`` where it is taken out.
+         */
+        ReadingOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Gone */
+            gone: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * RecordingChange
          * @description What is to change of a recording; what is left out stays. ``language`` is a code of ISO 639-1.
          *
@@ -2494,6 +2542,16 @@ export interface components {
             show: string;
             /** Words */
             words: string;
+        };
+        /**
+         * ScriptOut
+         * @description The scripts of an edition beside what was said, and what was said ``off`` them.
+         */
+        ScriptOut: {
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /** Off */
+            off: components["schemas"]["ReadingOut"][];
         };
         /** SearchOut */
         SearchOut: {
@@ -3142,6 +3200,7 @@ export type SchemaJobOut = components['schemas']['JobOut'];
 export type SchemaJudgedField = components['schemas']['JudgedField'];
 export type SchemaLevelOut = components['schemas']['LevelOut'];
 export type SchemaLiftIn = components['schemas']['LiftIn'];
+export type SchemaLineOut = components['schemas']['LineOut'];
 export type SchemaLogOut = components['schemas']['LogOut'];
 export type SchemaMergeVoices = components['schemas']['MergeVoices'];
 export type SchemaMoveIn = components['schemas']['MoveIn'];
@@ -3169,6 +3228,7 @@ export type SchemaProblemOut = components['schemas']['ProblemOut'];
 export type SchemaProposalsOut = components['schemas']['ProposalsOut'];
 export type SchemaPutBackIn = components['schemas']['PutBackIn'];
 export type SchemaRangeField = components['schemas']['RangeField'];
+export type SchemaReadingOut = components['schemas']['ReadingOut'];
 export type SchemaRecordingChange = components['schemas']['RecordingChange'];
 export type SchemaRecordingOut = components['schemas']['RecordingOut'];
 export type SchemaRefusalsIn = components['schemas']['RefusalsIn'];
@@ -3180,6 +3240,7 @@ export type SchemaRetypedOut = components['schemas']['RetypedOut'];
 export type SchemaReuse = components['schemas']['Reuse'];
 export type SchemaRevisionIn = components['schemas']['RevisionIn'];
 export type SchemaSaidOut = components['schemas']['SaidOut'];
+export type SchemaScriptOut = components['schemas']['ScriptOut'];
 export type SchemaSearchOut = components['schemas']['SearchOut'];
 export type SchemaSessionOut = components['schemas']['SessionOut'];
 export type SchemaShowChange = components['schemas']['ShowChange'];
@@ -3770,6 +3831,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"][];
+                };
+            };
+        };
+    };
+    tidy_get_script_editions__edition_id__script_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptOut"];
                 };
             };
             /** @description Unprocessable Entity */

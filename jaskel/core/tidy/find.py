@@ -15,7 +15,7 @@ from jaskel.core.tidy.heard import NOTHING, Heard, breath_findings, breaths_betw
 from jaskel.core.tidy.passages import passages_again, reach
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
-from jaskel.core.tidy.script import Script
+from jaskel.core.tidy.script import Followed, follow
 from jaskel.core.tidy.settings import Settings, rhythm_of, thresholds
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
@@ -67,8 +67,10 @@ def find(
     if "chatter" in kinds:
         whole += chatter(words, settings.remarks)
     if "retake" in kinds:
-        groups = takes(words, _attempts(words, settings.cues), loudness, script)
-        whole += _outside(groups, _parts(whole))
+        attempts = _attempts(words, settings.cues)
+        read = readings(words, follow(words, script), attempts, loudness)
+        others = _outside(attempts, _Gone(stretch for each in read for stretch in _spans(each)))
+        whole += _outside([*read, *takes(words, others, loudness)], _parts(whole))
     small: list[Finding] = []
     if "filler" in kinds:
         small += fillers(words, settings.fillers)
@@ -102,9 +104,31 @@ def _attempts(words: Sequence[Word], cues: Collection[str]) -> list[Finding]:
     return sorted([*passages, *smaller], key=lambda each: each.start)
 
 
-def takes(
-    words: Sequence[Word], attempts: Iterable[Finding], loudness: Loudness | None = None, script: Sequence[str] = ()
+def readings(
+    words: Sequence[Word], followed: Followed, attempts: Sequence[Finding], loudness: Loudness | None = None
 ) -> list[Finding]:
+    """Lines of a script that were read several times, with the takes of each. Attempts right before a take are takes, too."""
+    out: list[Finding] = []
+    for line in followed.lines:
+        if line.pick is None:
+            continue
+        stays, all_takes = line.takes[line.pick], list(line.takes)
+        for attempt in reversed(attempts):
+            if any(attempt.end == take.start for take in all_takes) and not any(
+                attempt.start < take.end and attempt.end > take.start for take in all_takes
+            ):
+                all_takes.append(Take(attempt.start, attempt.end, attempt.text))
+        if len(all_takes) > 1:
+            all_takes.sort(key=lambda take: take.start)
+            out.append(_group(words, all_takes, all_takes.index(stays), "nearest to the script", loudness))
+    return out
+
+
+def _spans(finding: Finding) -> list[Stretch]:
+    return [(take.start, take.end) for take in finding.takes]
+
+
+def takes(words: Sequence[Word], attempts: Iterable[Finding], loudness: Loudness | None = None) -> list[Finding]:
     """Attempts in groups: those that follow one another, with the take that was not given up at the end of each."""
     starts = {word.start: index for index, word in enumerate(words)}
     groups: list[list[Finding]] = []
@@ -113,29 +137,27 @@ def takes(
             groups[-1].append(attempt)
         else:
             groups.append([attempt])
-    near = Script(script)
-    return [_group(words, group, starts[group[-1].end], loudness, near) for group in groups]
+    return [_with_final(words, group, starts[group[-1].end], loudness) for group in groups]
 
 
-def _group(
-    words: Sequence[Word], attempts: Sequence[Finding], first: int, loudness: Loudness | None, script: Script
-) -> Finding:
+def _with_final(words: Sequence[Word], attempts: Sequence[Finding], first: int, loudness: Loudness | None) -> Finding:
     last = max(first + reach(words, _between(words, attempt.start, attempt.end), first) for attempt in attempts)
     while last + 1 < len(words) and not words[last].ends_sentence and words[last + 1].voice == words[first].voice:
         last += 1
     final = Take(words[first].start, words[last].end, " ".join(word.text for word in words[first : last + 1]))
     all_takes = [*(Take(attempt.start, attempt.end, attempt.text) for attempt in attempts), final]
+    return _group(words, all_takes, len(attempts), "", loudness)
+
+
+def _group(words: Sequence[Word], all_takes: Sequence[Take], pick: int, besides: str, loudness: Loudness | None) -> Finding:
+    """Takes as one finding; ``besides`` is what speaks for the one that stays beside what can be told from all of them."""
     told = _reasons(words, all_takes, loudness)
-    text = " ".join(attempt.text for attempt in attempts)
-    pick = len(all_takes) - 1
-    nearness = [script.nearness(take.text) for take in all_takes]
-    if max(nearness) > 0:
-        # The last one leads where several are as near.
-        pick = max(range(len(told)), key=lambda number: (round(nearness[number], 1), number))
-        told[pick] = replace(told[pick], why=(*told[pick].why, "nearest to the script"))
+    if besides:
+        told[pick] = replace(told[pick], why=(*told[pick].why, besides))
+    text = " ".join(take.text for number, take in enumerate(all_takes) if number != pick)
     which = "the last" if pick == len(all_takes) - 1 else f"number {pick + 1}"
     why = f"begun {len(all_takes)} times; {which} is {', '.join(told[pick].why) or 'proposed'}"
-    return Finding("retake", attempts[0].start, final.end, text, why=why, takes=tuple(told), pick=pick)
+    return Finding("retake", all_takes[0].start, all_takes[-1].end, text, why=why, takes=tuple(told), pick=pick)
 
 
 def _reasons(words: Sequence[Word], all_takes: Sequence[Take], loudness: Loudness | None) -> list[Take]:

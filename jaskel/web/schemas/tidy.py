@@ -36,6 +36,30 @@ class FindingOut(BaseModel):
     pick: int
 
 
+class ReadingOut(BaseModel):
+    """Something that was said, in laid time; ``gone`` where it is taken out."""
+
+    begin: TicksField
+    end: TicksField
+    text: str
+    gone: bool
+
+
+class LineOut(BaseModel):
+    """A sentence of the script with the take that reads it best; ``said`` is null where it was never said."""
+
+    text: str
+    said: ReadingOut | None
+    takes: int
+
+
+class ScriptOut(BaseModel):
+    """The scripts of an edition beside what was said, and what was said ``off`` them."""
+
+    lines: list[LineOut]
+    off: list[ReadingOut]
+
+
 class ThresholdOut(BaseModel):
     """Rests longer than this become so long, for a voice; null for any other."""
 

@@ -10,6 +10,7 @@ import type { Tokens } from "../../page/tokens";
 import { player } from "../../player/player";
 import { Button, Heading } from "../../ui/controls";
 import { Action, useTidySettings } from "./settings";
+import { Beside } from "./Beside";
 import { Rhythm } from "./Rhythm";
 import { WordLists } from "./WordLists";
 import { accept, BREATHS, going, KINDS, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, useFindings, useJudging, type Finding } from "./judging";
@@ -62,6 +63,7 @@ export function TidyBench({ showId, head, page, tokens, voices, edit, reveal }: 
       {kind === "long rest" && <Rhythm head={head} page={page} tokens={tokens} voices={voices} thresholds={found.data.thresholds} going={whole} settings={settings} />}
       {kind !== "all" && <Action kind={kind} settings={settings} />}
       <WordLists kind={kind} settings={settings} />
+      {(kind === "all" || kind === "retake") && <Beside edition={head.id} revision={head.revision} reveal={reveal} />}
       <div className="mt-3 flex items-center gap-2">
         <input value={filter} placeholder="Only those that say …" aria-label="Only those that say" onChange={(event) => set({ filter: event.target.value })} className="min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft" />
         <label className="flex items-center gap-1 whitespace-nowrap text-soft">
