@@ -39,6 +39,7 @@ export function useNotices(episodeId: string) {
     heard("export", episode);
     heard("findings", () => {
       refresh(["findings"]);
+      refresh(["script"]);
       refresh(["tidy"]);
     });
     heard("transcript", () => {
@@ -46,6 +47,7 @@ export function useNotices(episodeId: string) {
       words = window.setTimeout(() => {
         refresh(["head"]);
         refresh(["findings"]);
+        refresh(["script"]);
         episode();
       }, 150);
     });

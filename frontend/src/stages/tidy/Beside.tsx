@@ -15,7 +15,7 @@ interface BesideProps {
 /** The script beside what was said: its sentences with the take that stays, what was never said, and what was said off it. */
 export function Beside({ edition, revision, reveal }: BesideProps) {
   const script = useQuery({
-    queryKey: ["findings", edition, revision, "script"],
+    queryKey: ["script", edition, revision],
     queryFn: () => got(client.GET("/api/editions/{edition_id}/script", { params: { path: { edition_id: edition } } })),
     placeholderData: (known) => known,
   }).data;
