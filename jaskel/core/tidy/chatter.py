@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from jaskel.core.tidy.finding import Finding, phrases_of, plain
+from jaskel.core.tidy.finding import Finding, phrases_of, plain, sentences_of
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
 
@@ -56,7 +56,7 @@ HEAD, TAIL = 180 * RATE, 90 * RATE
 def chatter(words: Sequence[Word], remarks: Phrases = REMARKS) -> Iterator[Finding]:
     """One finding for what comes before the first real sentence, one for each remark, one for what comes after the last."""
     said = [plain(word.text) for word in words]
-    sentences = list(_sentences(words))
+    sentences = list(sentences_of(words))
     begin = _beginning(words, said, sentences)
     until = _ending(words, said, sentences)
     if begin:
@@ -79,16 +79,6 @@ def _finding(words: Sequence[Word], first: int, last: int, why: str) -> Finding:
     elif last < len(words):
         end = words[last].start  # of the two rests beside a remark one is enough
     return Finding("chatter", start, end, text, why=why)
-
-
-def _sentences(words: Sequence[Word]) -> Iterator[tuple[int, int]]:
-    """First word and one after the last of each sentence."""
-    first = 0
-    for index, word in enumerate(words):
-        last = index + 1 == len(words)
-        if last or word.ends_sentence or words[index + 1].voice != word.voice:
-            yield first, index + 1
-            first = index + 1
 
 
 def _says(said: Sequence[str], first: int, last: int, phrases: Phrases) -> bool:

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
 from jaskel.core.timebase import Ticks
+from jaskel.core.transcript import Word
 
 Kind = Literal["filler", "doubled", "empty word", "voice without words", "long rest", "retake", "chatter", "breath"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
@@ -70,6 +72,16 @@ class Finding:
 def plain(text: str) -> str:
     """A word as it is compared: small letters and digits, and apostrophes within it."""
     return re.sub(r"[^\w']+|^'|'$", "", text.casefold().replace("’", "'"))
+
+
+def sentences_of(words: Sequence[Word]) -> Iterator[tuple[int, int]]:
+    """First word and one after the last of each sentence; another voice begins another one."""
+    first = 0
+    for index, word in enumerate(words):
+        last = index + 1 == len(words)
+        if last or word.ends_sentence or words[index + 1].voice != word.voice:
+            yield first, index + 1
+            first = index + 1
 
 
 def set_of(text: str) -> frozenset[str]:

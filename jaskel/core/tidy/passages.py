@@ -10,7 +10,7 @@ from difflib import SequenceMatcher
 from itertools import islice
 
 from jaskel.core.tidy.fillers import FILLERS
-from jaskel.core.tidy.finding import Finding, plain
+from jaskel.core.tidy.finding import Finding, plain, sentences_of
 from jaskel.core.tidy.retakes import CUES
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
@@ -37,7 +37,7 @@ Sentence = tuple[int, int]
 
 def passages_again(words: Sequence[Word], cues: Collection[str] = CUES) -> Iterator[Finding]:
     """Sentences and passages that are said again right after they were said, each up to where that begins."""
-    parts = list(_sentences(words))
+    parts = list(sentences_of(words))
     said = [[text for word in words[a:b] if (text := plain(word.text)) and text not in FILLERS] for a, b in parts]
     done = 0
     for first in range(len(parts)):
@@ -49,15 +49,6 @@ def passages_again(words: Sequence[Word], cues: Collection[str] = CUES) -> Itera
             text = " ".join(word.text for word in words[begin:until])
             yield Finding("retake", words[begin].start, words[until].start, text, why="said again after it")
             done = again
-
-
-def _sentences(words: Sequence[Word]) -> Iterator[Sentence]:
-    begin = 0
-    for index, word in enumerate(words):
-        last = index + 1 == len(words)
-        if last or word.ends_sentence or words[index + 1].voice != word.voice:
-            yield begin, index + 1
-            begin = index + 1
 
 
 def _again(
