@@ -48,11 +48,16 @@ interface Desk {
   waiting: boolean;
   /** Laid time. */
   playhead: number;
+  /** Where the playhead was last put or came to rest: it stays while that runs. */
+  cursor: number;
   selection: Selection | null;
   /** Whether the selected words are being retyped. */
   retyping: boolean;
   said: Said | null;
-  set: (change: Partial<Omit<Desk, "set" | "say">>) => void;
+  /** Change what is looked at; where the playhead is put, the cursor is too. */
+  set: (change: Partial<Omit<Desk, "set" | "run" | "say" | "cursor">>) => void;
+  /** The playhead goes on by itself. */
+  run: (playhead: number) => void;
   say: (text: string, more?: Omit<Said, "text" | "number">) => void;
 }
 
@@ -74,10 +79,12 @@ export const useDesk = create<Desk>((set) => ({
   backwards: 0,
   waiting: false,
   playhead: 0,
+  cursor: 0,
   selection: null,
   retyping: false,
   said: null,
-  set: (change) => set(change),
+  set: (change) => set(change.playhead === undefined ? change : { ...change, cursor: change.playhead }),
+  run: (playhead) => set({ playhead }),
   say: (text, more) => set({ said: { text, ...more, number: ++sayings } }),
 }));
 

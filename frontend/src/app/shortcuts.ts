@@ -10,7 +10,7 @@ import { stepTo } from "../stages/read/Correct";
 import { accept as acceptFindings, going, judging, known, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, type Finding } from "../stages/tidy/judging";
 import { FIND_FIELD } from "../stages/read/Find";
 import { copy, paste } from "./clipboard";
-import { desk, type Panel } from "./desk";
+import { desk, type Panel, type Selection } from "./desk";
 
 export interface Scene {
   tokens: Tokens;
@@ -199,9 +199,9 @@ const strikeAround = (side: "before" | "after" | "others") => (scene: Scene) =>
     scene.edit.strike(ranges);
   });
 
-/** The splice at the playhead or the selection, or else the nearest one. */
-export function spliceNear(head: Head): number | undefined {
-  const at = desk().selection ? Math.max(desk().selection?.anchor ?? 0, desk().selection?.focus ?? 0) : desk().playhead;
+/** The splice at a selection or a laid time, or else the nearest one. */
+export function spliceNear(head: Head, place: Selection | number): number | undefined {
+  const at = typeof place === "number" ? place : Math.max(place.anchor, place.focus);
   return head.splices.reduce<number | undefined>((best, each) => (best === undefined || Math.abs(each - at) < Math.abs(best - at) ? each : best), undefined);
 }
 
@@ -212,7 +212,7 @@ const nextSplice = (way: 1 | -1) => (scene: Scene) => {
 };
 
 const hearSplice = ({ head }: Scene) => {
-  const at = spliceNear(head);
+  const at = spliceNear(head, desk().selection ?? desk().cursor);
   if (at === undefined) return desk().say("There is no splice to be heard yet.");
   player.playAround(at, RATE, { loop: true });
 };

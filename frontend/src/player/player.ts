@@ -29,6 +29,16 @@ function samplesOf(file: ArrayBuffer): Sound {
   return { left, right };
 }
 
+/** A stretch of the programme that is played by itself. */
+interface Stretch {
+  from: number;
+  to: number;
+  /** The laid time to return to at its end. */
+  back: number;
+  /** Whether it begins again at its end. */
+  again: () => boolean;
+}
+
 export class Player {
   private audio?: AudioContext;
   private node?: AudioWorkletNode;
@@ -41,16 +51,17 @@ export class Player {
   private edition = "";
   private mode: Mode = "edited";
   private frame = 0;
-  /** Where playing is to stop by itself, and the laid time to return to then; or the place it begins at again. */
-  private until: { at: number; back: number; again?: () => void } | null = null;
+  private stretch: Stretch | null = null;
   /** Ranges of laid time that are left out for trying how that sounds. */
   private without = "";
 
-  /** The programme that is heard now. While playing, an edit lets the sound go on from the same word. */
+  /** The programme that is heard now. While playing, an edit lets the sound go on from the same word, to the same end. */
   use(edition: string, mode: Mode, plan: Plan) {
     this.restore?.();
     this.restore = null;
-    const changed = this.plan && (plan.revision !== this.plan.revision || mode !== this.mode || edition !== this.edition);
+    const before = this.plan;
+    const same = edition === this.edition;
+    const changed = before && (plan.revision !== before.revision || mode !== this.mode || !same);
     this.edition = edition;
     this.mode = mode;
     this.plan = plan;
@@ -59,7 +70,13 @@ export class Player {
       this.awaited = null;
       return ready.then();
     }
-    if (changed && desk().playing) void this.play();
+    if (!changed || !desk().playing) return;
+    const { stretch } = this;
+    void this.play();
+    if (stretch && same) {
+      const moved = (place: number) => toProgramme(plan, toLaid(before, place));
+      this.stretch = { ...stretch, from: moved(stretch.from), to: moved(stretch.to) };
+    }
   }
 
   private awaited: { revision: number; then: () => void } | null = null;
@@ -119,9 +136,9 @@ export class Player {
 
   private playStretch(from: number, to: number, back: number, again: () => boolean) {
     if (!this.plan) return;
-    desk().set({ playhead: toLaid(this.plan, from) });
+    desk().run(toLaid(this.plan, from));
     void this.play(from);
-    this.until = { at: to, back, again: () => (again() ? this.playStretch(from, to, back, again) : undefined) };
+    this.stretch = { from, to, back, again };
   }
 
   async play(from?: number): Promise<void> {
@@ -139,7 +156,7 @@ export class Player {
 
   private async start(at: number, backwards: number): Promise<void> {
     const plan = this.plan;
-    this.until = null;
+    this.stretch = null;
     if (!plan || plan.length === 0) return;
     const run = ++this.run;
     this.at = at;
@@ -175,7 +192,7 @@ export class Player {
 
   /** Put the playhead somewhere; playing goes on from there. */
   seek(laid: number) {
-    this.until = null;
+    this.stretch = null;
     desk().set({ playhead: laid });
     if (desk().playing) void this.play();
     else if (this.plan) this.at = toProgramme(this.plan, laid);
@@ -213,11 +230,11 @@ export class Player {
       if (state === "playing") performance.mark("sound begins");
       desk().set({ waiting: state === "waiting" });
     }
-    if (this.until && (at >= this.until.at || state === "ended")) {
-      const { back, again } = this.until;
+    if (this.stretch && (at >= this.stretch.to || state === "ended")) {
+      const { from, to, back, again } = this.stretch;
       this.pause();
       this.seek(back);
-      return again?.();
+      return again() ? this.playStretch(from, to, back, again) : undefined;
     }
     if (state === "ended") {
       this.run++;
@@ -229,8 +246,8 @@ export class Player {
   private follow() {
     cancelAnimationFrame(this.frame);
     const step = () => {
-      if (!desk().playing) return;
-      this.settle();
+      if (!desk().playing || !this.plan) return;
+      desk().run(toLaid(this.plan, this.position()));
       this.frame = requestAnimationFrame(step);
     };
     this.frame = requestAnimationFrame(step);

@@ -14,10 +14,8 @@ const MS = RATE / 1000;
 
 /** The splice at the playhead: heard alone, its edges nudged, its crossfade set, sound before or after the picture. */
 export function SpliceTools({ head, edit, reveal }: { head: Head; edit: Edit; reveal: (laid: number) => void }) {
-  // Drawn anew when playing stops or the place changes, not at every step of the playhead.
-  useDesk((state) => (state.playing ? -1 : state.playhead));
-  useDesk((state) => state.selection);
-  const at = spliceNear(head);
+  // Not at the running playhead: a splice that is being heard and nudged is not to slip away.
+  const at = spliceNear(head, useDesk((state) => state.selection ?? state.cursor));
   const splice = useQuery({
     queryKey: ["splice", head.id, head.revision, at],
     queryFn: () => got(client.GET("/api/editions/{edition_id}/splice", { params: { path: { edition_id: head.id }, query: { at: at ?? 0 } } })),
