@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -15,10 +16,11 @@ from bench.tidy_cases import Talk, talk
 from jaskel.core.edition import Edition
 from jaskel.core.plan import compile_plan
 from jaskel.core.tidy.find import find
-from jaskel.core.tidy.finding import Finding, Stretch
+from jaskel.core.tidy.finding import Finding, Kind, Stretch
 from jaskel.core.tidy.heard import Heard, strung
 from jaskel.core.tidy.script import follow
-from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.timebase import RATE, Ticks, from_seconds
+from jaskel.core.transcript import Word
 from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.joins import WINDOW, edge_of, level_step
@@ -30,12 +32,14 @@ from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.transcribe import transcribe
 
 TALKS = 60
+TALKS_ALOUD = Path(__file__).with_name("talks")
 KINDS = ("filler", "empty word", "long rest", "retake", "chatter")
 
 
 def figures(folder: Path) -> Iterator[Figure]:
     """Recall and precision by kind; then what the cuts did to the words beside them."""
     yield from _generated()
+    yield from _spoken(folder)
     yield from _demo(folder)
 
 
@@ -96,59 +100,91 @@ def _covered(place: tuple[Ticks, Ticks], by: Sequence[Stretch]) -> float:
     return shared / max(1, place[1] - place[0])
 
 
+@dataclass
+class Recording:
+    """One recording whose truth is known, as it was transcribed, searched and cut at the default settings."""
+
+    truth: dict[str, Any]
+    length: Ticks
+    words: list[Word]
+    findings: list[Finding]
+    edition: Edition
+    shelf: Shelf
+    seconds: float
+
+
+def _tidied(path: Path, folder: Path) -> Recording:
+    done = conform(path, probe(path, path.stem), folder / f"{path.stem}.flac", folder / "peaks")
+    shelf = Shelf(lambda _: alone(folder / f"{path.stem}.flac"))
+    parts = transcribe(lambda a, b: shelf.mono_16k("", a, b), done.length, whisper(packaged_weights()))
+    words = [word for part in parts for word in part.words]
+    minutes: list[Heard] = []
+    seconds = timed(lambda: minutes.extend(hear(lambda a, b: shelf.mono_16k("", a, b), done.length)))
+    heard = strung(minutes)
+    findings: list[Finding] = []
+    seconds += timed(lambda: findings.extend(find(words, heard)))
+    truth = json.loads(path.with_suffix(".truth.json").read_text())
+    return Recording(truth, done.length, words, findings, cut(findings, words, heard, shelf, done.length), shelf, seconds)
+
+
 def _demo(folder: Path) -> Iterator[Figure]:
-    found: dict[str, int] = {"retake": 0, "filler": 0, "chatter": 0}
-    real, proposed, wrong = dict(found), dict(found), dict(found)
-    lost: list[float] = []
-    steps: list[float] = []
-    taken, length = 0.0, 0
-    for name in ("interview", "mending-a-sail"):
-        path = MEDIA / f"{name}.mp4"
-        done = conform(path, probe(path, name), folder / f"{name}.flac", folder / "peaks")
-        shelf = Shelf(lambda _, file=folder / f"{name}.flac": alone(file))
-        parts = transcribe(lambda a, b, s=shelf: s.mono_16k("", a, b), done.length, whisper(packaged_weights()))
-        words = [word for part in parts for word in part.words]
-        minutes: list[Heard] = []
-        taken += timed(lambda s=shelf, m=minutes, n=done.length: m.extend(_hear(s, n)))
-        heard = strung(minutes)
-        length += done.length
-        findings: list[Finding] = []
-        taken += timed(lambda f=findings, w=words, h=heard: f.extend(find(w, h)))
-        truth = json.loads((MEDIA / f"{name}.truth.json").read_text())
-        faults = truth["faults"]
-        for kind in found:
-            of_kind = ("chatter", "note to the editor") if kind == "chatter" else (kind,)
-            places = [(fault["start"], fault["end"]) for fault in faults if fault["kind"] in of_kind]
-            if kind == "filler":
-                # What lies within something larger goes with that.
-                mine = [f for f in findings if f.kind != "long rest"]
-                listed = [f for f in findings if f.kind in ("filler", "voice without words")]
-            else:
-                mine = listed = [f for f in findings if f.kind == kind]
-            real[kind] += len(places)
-            proposed[kind] += len(listed)
-            found[kind] += sum(any(_touch(finding, *place) for finding in mine) for place in places)
-            # Coughs and voices under others are voice without words, too, and rightly pointed at.
-            allowed = [(f["start"], f["end"]) for f in faults if f["kind"] in (*of_kind, "cough", "crosstalk")]
-            wrong[kind] += sum(not any(_touch(finding, *place) for place in allowed) for finding in listed)
-        edition = cut(findings, words, heard, shelf, done.length)
-        lost += _lost(edition, truth)
-        steps += _steps(edition, shelf)
-        shelf.close()
-    for kind in found:
-        yield from _told(f"demo, {kind}s", real[kind], found[kind], proposed[kind], wrong[kind])
-    most = max(lost)
-    yield Figure(f"sound lost by the {len(lost)} words beside cuts, most", f"{most * 1000:.0f} ms", "≤ 10 ms", most <= 0.01)
-    harmed = sum(each > 0.01 for each in lost)
-    yield Figure("of these words, with more than 10 ms lost", f"{harmed}", "0", harmed == 0)
-    loud = sum(each > 3 for each in steps)
-    yield Figure(f"joins that step over 3 dB more than was recorded, of {len(steps)}", f"{loud}", "0", loud == 0)
-    hour = taken / (length / RATE) * 3600
+    recordings = [_tidied(MEDIA / f"{name}.mp4", folder) for name in ("interview", "mending-a-sail")]
+    yield from _judged(
+        "demo", recordings, {"retake": ("retake",), "filler": ("filler",), "chatter": ("chatter", "note to the editor")}
+    )
+    yield from _sounding("demo", recordings)
+    hour = sum(each.seconds for each in recordings) / (sum(each.length for each in recordings) / RATE) * 3600
     yield Figure("all findings for an hour of speech", f"{hour:.1f} s", "< 20 s", hour < 20)
 
 
-def _hear(shelf: Shelf, length: Ticks) -> Iterator[Heard]:
-    return hear(lambda a, b: shelf.mono_16k("", a, b), length)
+def _spoken(folder: Path) -> Iterator[Figure]:
+    """Generated talks as sound: other voices, speeds, rooms and noise."""
+    recordings = [_tidied(path, folder) for path in sorted(TALKS_ALOUD.glob("*.opus"))]
+    yield from _judged(f"{len(recordings)} spoken talks", recordings, {kind: (kind,) for kind in KINDS})
+    yield from _sounding("spoken talks", recordings)
+    spoken = ("retake", "doubled", "empty word")
+    gone = [[part for f in each.findings if f.kind in spoken for part in f.gone()] for each in recordings]
+    meant = [(place, parts) for each, parts in zip(recordings, gone, strict=True) for place in each.truth["meant"]]
+    left = sum(_covered(_ticks(*place), parts) < 0.1 for place, parts in meant) / len(meant)
+    yield Figure(f"spoken talks, meant and left alone, of {len(meant)}", f"{left:.0%}", "≥ 95 %", left >= 0.95)
+
+
+def _judged(name: str, recordings: Sequence[Recording], kinds: dict[Kind, tuple[str, ...]]) -> Iterator[Figure]:
+    """What was found of the faults, and what else was proposed; ``kinds`` tells which faults belong to a kind of finding."""
+    for kind, named in kinds.items():
+        real = right = proposed = wrong = 0
+        for each in recordings:
+            faults = each.truth["faults"]
+            places = [_ticks(fault["start"], fault["end"]) for fault in faults if fault["kind"] in named]
+            listed = [f for f in each.findings if f.kind == kind or (kind == "filler" and f.kind == "voice without words")]
+            # What lies within something larger goes with that; that something was shortened is not enough for a hesitation.
+            mine = [part for f in each.findings if f.kind != "long rest" or kind == "long rest" for part in f.gone()]
+            # Coughs and voices under others are voice without words, too, and rightly pointed at.
+            allowed = [_ticks(f["start"], f["end"]) for f in faults if f["kind"] in (*named, "cough", "crosstalk")]
+            real, proposed = real + len(places), proposed + len(listed)
+            right += sum(_covered(place, mine) > 0.5 for place in places)
+            wrong += sum(all(_covered(part, allowed) == 0 for part in f.gone()) for f in listed)
+        yield from _told(f"{name}, {kind}s", real, right, proposed, wrong)
+
+
+def _sounding(name: str, recordings: Sequence[Recording]) -> Iterator[Figure]:
+    """What the cuts did to the words beside them, and to the level."""
+    lost = [seconds for each in recordings for seconds in _lost(each.edition, each.truth)]
+    steps = [step for each in recordings for step in _steps(each.edition, each.shelf)]
+    yield Figure(
+        f"{name}, sound lost by the {len(lost)} words beside cuts, most",
+        f"{max(lost) * 1000:.0f} ms",
+        "≤ 10 ms",
+        max(lost) <= 0.01,
+    )
+    harmed = sum(each > 0.01 for each in lost)
+    yield Figure("of these words, with more than 10 ms lost", f"{harmed}", "0", harmed == 0)
+    loud = sum(each > 3 for each in steps)
+    yield Figure(f"{name}, joins that step over 3 dB more than was recorded, of {len(steps)}", f"{loud}", "0", loud == 0)
+
+
+def _ticks(start: float, end: float) -> tuple[Ticks, Ticks]:
+    return from_seconds(start), from_seconds(end)
 
 
 def _lost(edition: Edition, truth: dict[str, Any]) -> list[float]:
@@ -180,7 +216,3 @@ def _steps(edition: Edition, shelf: Shelf) -> list[float]:
         recorded = [shelf.read(NAME, end - fade - WINDOW, end + WINDOW) for end in (before.end, after.start + fade)]
         out.append(step(joined) - max(step(each) for each in recorded))
     return out
-
-
-def _touch(finding: Finding, begin: float, end: float) -> bool:
-    return any(start / RATE < end and until / RATE > begin for start, until in finding.gone())

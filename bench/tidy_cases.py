@@ -99,8 +99,8 @@ class Talk:
     again: list[tuple[Ticks, Ticks]] = field(default_factory=list)
 
 
-class _Speaker:
-    """Says texts one after the other, at a speed and with rests of its own."""
+class Speaker:
+    """Says texts one after the other, at a speed and with rests of its own; here as words with times, without any sound."""
 
     def __init__(self, seed: int) -> None:
         self.random = random.Random(seed)
@@ -119,6 +119,19 @@ class _Speaker:
                 self.pause(0.15, 0.3)
         return self.talk.words[begun].start, self.talk.words[-1].end
 
+    def say_around(self, text: str, part: str) -> tuple[tuple[Ticks, Ticks], tuple[Ticks, Ticks]]:
+        """Say a text that holds a part; gives from-to of the part, and of all of it."""
+        before, after = text.split(part, 1)
+        begun = len(self.talk.words)
+        if before.strip():
+            self.say(before)
+            self.at += RATE // 8
+        place = self.say(part)
+        if after.strip():
+            self.at += RATE // 8
+            self.say(after)
+        return place, (self.talk.words[begun].start, self.talk.words[-1].end)
+
     def pause(self, least: float, most: float) -> None:
         self.at += round(self.random.uniform(least, most) * RATE)
 
@@ -127,8 +140,12 @@ class _Speaker:
 
 
 def talk(seed: int) -> Talk:
-    """A talk; another one for each seed."""
-    speaker = _Speaker(seed)
+    """A talk as words; another one for each seed."""
+    return given_by(Speaker(seed))
+
+
+def given_by(speaker: Speaker) -> Talk:
+    """A talk with all kinds of faults, given by a speaker."""
     chance = speaker.random
     sentences = chance.sample(SENTENCES, len(SENTENCES))
     texts = [*sentences[:22], *chance.sample(MEANT, 6), *chance.sample(MEANT_WORDS, 4)]
@@ -167,7 +184,7 @@ def talk(seed: int) -> Talk:
     return speaker.talk
 
 
-def _begun_again(speaker: _Speaker, text: str) -> None:
+def _begun_again(speaker: Speaker, text: str) -> None:
     words = text.split()
     for _ in range(speaker.random.choice((1, 1, 1, 2, 3))):
         said = words[: speaker.random.randint(3, max(3, len(words) - 2))]
@@ -182,7 +199,7 @@ def _begun_again(speaker: _Speaker, text: str) -> None:
     speaker.say(text)
 
 
-def _passage_again(speaker: _Speaker, texts: list[str]) -> None:
+def _passage_again(speaker: Speaker, texts: list[str]) -> None:
     """Several sentences, the last one perhaps given up, and all of them once more, nearly word for word."""
     if not texts:
         return
@@ -204,7 +221,7 @@ def _passage_again(speaker: _Speaker, texts: list[str]) -> None:
     speaker.talk.again.append(speaker.say(" ".join(words)))
 
 
-def _hesitating(speaker: _Speaker, text: str) -> None:
+def _hesitating(speaker: Speaker, text: str) -> None:
     words = text.split()
     place = speaker.random.randint(0, len(words) - 1)
     if place:
@@ -215,15 +232,7 @@ def _hesitating(speaker: _Speaker, text: str) -> None:
     speaker.say(" ".join(words[place:]))
 
 
-def _empty(speaker: _Speaker) -> None:
-    text, empty = speaker.random.choice(EMPTY)
-    before, after = text.split(empty, 1)
-    if before.strip():
-        speaker.say(before)
-        speaker.at += RATE // 8
-    begun = len(speaker.talk.words) - len(before.split())
-    speaker.fault("empty word", *speaker.say(empty))
-    if after.strip():
-        speaker.at += RATE // 8
-        speaker.say(after)
-    speaker.talk.off.append((speaker.talk.words[begun].start, speaker.talk.words[-1].end))
+def _empty(speaker: Speaker) -> None:
+    place, whole = speaker.say_around(*speaker.random.choice(EMPTY))
+    speaker.fault("empty word", *place)
+    speaker.talk.off.append(whole)

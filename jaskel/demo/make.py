@@ -92,7 +92,7 @@ def perform(turns: tuple[world.Turn, ...], voices: dict[str, HibariVoice | Piper
 FPS_TICKS = presenter.FPS
 
 
-def _noise(count: int, level_db: float, seed: int, slope: float = 1.0) -> np.ndarray:
+def noise(count: int, level_db: float, seed: int, slope: float = 1.0) -> np.ndarray:
     """Room noise: white noise tilted by 1/f^slope/2, ``level_db`` RMS below full scale."""
     spectrum = np.fft.rfft(np.random.default_rng(seed).standard_normal(count))
     spectrum /= np.maximum(np.fft.rfftfreq(count, 1 / RATE), 40) ** (slope / 2)
@@ -100,13 +100,13 @@ def _noise(count: int, level_db: float, seed: int, slope: float = 1.0) -> np.nda
     return (sound / np.sqrt((sound**2).mean()) * 10 ** (level_db / 20)).astype(np.float32)
 
 
-def _hum(count: int, level_db: float) -> np.ndarray:
+def hum(count: int, level_db: float) -> np.ndarray:
     t = np.arange(count) / RATE
     tone = sum(np.sin(2 * np.pi * 50 * n * t + n) / n for n in (1, 2, 3, 5))
     return (tone * 10 ** (level_db / 20)).astype(np.float32)
 
 
-def _echo(sound: np.ndarray, seconds: float, seed: int) -> np.ndarray:
+def echo(sound: np.ndarray, seconds: float, seed: int) -> np.ndarray:
     rng = np.random.default_rng(seed)
     t = np.arange(round(seconds * RATE)) / RATE
     response = rng.standard_normal(len(t)) * np.exp(-t / (seconds / 5)) * 0.03
@@ -170,14 +170,14 @@ def make_interview(voices: dict[str, HibariVoice | PiperVoice]) -> None:
     count = len(orla)
     bleed = 10 ** (-32 / 20)
     own = {
-        "orla": _echo(orla, 0.35, 1) + bleed * np.roll(teo, 288) + _hum(count, -54) + _noise(count, -58, 1),
-        "teo": teo + bleed * np.roll(orla, 288) + _noise(count, -74, 2),
+        "orla": echo(orla, 0.35, 1) + bleed * np.roll(teo, 288) + hum(count, -54) + noise(count, -58, 1),
+        "teo": teo + bleed * np.roll(orla, 288) + noise(count, -74, 2),
     }
     for name, track in own.items():
         write_media(MEDIA / f"interview-{name}.ogg", track, audio_rate=56_000)
     offsets = {"orla": 1.72, "teo": -2.48}
     for name, offset in offsets.items():
-        room = _echo(0.5 * orla + 0.5 * teo, 0.5, 3) + _noise(count, -56, 4)
+        room = echo(0.5 * orla + 0.5 * teo, 0.5, 3) + noise(count, -56, 4)
         picture_of = placed.tracks[name]
         shift = round(abs(offset) * RATE / 1920) * 1920
         pad = (lambda x, s=shift: np.concatenate([np.zeros(s, np.float32), x])) if offset > 0 else (lambda x, s=shift: x[s:])
@@ -191,7 +191,7 @@ def make_interview(voices: dict[str, HibariVoice | PiperVoice]) -> None:
 
 def make_to_camera(voices: dict[str, HibariVoice | PiperVoice]) -> None:
     placed = perform(world.TO_CAMERA, voices)
-    sound = _echo(placed.tracks["ines"], 0.2, 5) + _noise(len(placed.tracks["ines"]), -62, 6)
+    sound = echo(placed.tracks["ines"], 0.2, 5) + noise(len(placed.tracks["ines"]), -62, 6)
     write_media(MEDIA / "mending-a-sail.mp4", sound, presenter.frames("ines", placed.tracks["ines"], RATE))
     write_truth("mending-a-sail", placed)
 
