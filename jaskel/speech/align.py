@@ -8,13 +8,17 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from jaskel.speech.pronounce import pronunciation
 from jaskel.speech.recognise import RATE_16K, HeardWord
+
+if TYPE_CHECKING:
+    from pocketsphinx import Decoder
 
 FRAME = 0.01
 FRAME_CENTRE = 0.008
@@ -24,6 +28,15 @@ SEARCHES = ({"ds": 2}, {"beam": 1e-100, "wbeam": 1e-80, "pbeam": 1e-100})
 """Alignment is tried with these settings of the decoder, one after the other: quick ones first, then wide beams."""
 
 SHORTEST_WINDOW = 0.25
+
+HESITATIONS = {"hesitation-a": "AH", "hesitation-b": "AH M", "hesitation-c": "ER", "hesitation-d": "HH M"}
+"""What may be said at a rest without being written, in phones."""
+
+HESITATING = 1e-3
+"""How likely that is taken to be."""
+
+NEIGHBOURS = 2
+"""A word that lies across a rest is aligned anew with so many words on either side."""
 
 
 @dataclass(frozen=True)
@@ -45,28 +58,50 @@ class PocketSphinxAligner:
 
         self._decoders = [Decoder(Config(lm=None, loglevel="FATAL", samprate=RATE_16K, **search)) for search in SEARCHES]
         self._known: dict[str, str] = {}
+        for name, phones in HESITATIONS.items():
+            self._decoders[-1].add_word(name, phones, True)
 
     def align(self, sound: np.ndarray, words: Sequence[HeardWord]) -> list[tuple[float, float]] | None:
         """From-to in seconds of each word in ``sound`` (float32 mono at 16 kHz), or None where they do not fit it."""
         names = [self._name(word.text) for word in words]
-        pcm = np.clip(sound * 32767, -32768, 32767).astype("<i2").tobytes()
         for decoder in self._decoders:
             try:
                 decoder.set_align_text(" ".join(names))
-                decoder.start_utt()
-                decoder.process_raw(pcm, full_utt=True)
-                decoder.end_utt()
-                segments = decoder.seg()
             except RuntimeError:
                 continue
-            found = [
-                (s.start_frame * FRAME + FRAME_CENTRE, (s.end_frame + 1) * FRAME + FRAME_CENTRE)
-                for s in segments or ()
-                if not s.word.startswith(("<", "[", "(NULL)"))
-            ]
-            if len(found) == len(names):
+            if found := self._places(decoder, sound, len(names)):
                 return found
         return None
+
+    def align_hesitating(self, sound: np.ndarray, texts: Sequence[str], at: int) -> list[tuple[float, float]] | None:
+        """The same for a few words, where something unwritten may be said right before and after the one at ``at``."""
+        decoder, count = self._decoders[-1], len(texts)
+        steps: list[tuple[int, int, float, str] | tuple[int, int, float]] = [
+            (place, place + 1, 1.0, self._name(text)) for place, text in enumerate(texts)
+        ]
+        for border, aside in ((at, count + 1), (at + 1, count + 2)):
+            steps += [(border, aside, HESITATING, name) for name in HESITATIONS]
+            steps.append((aside, border, 1.0))
+        decoder.add_fsg("hesitating", decoder.create_fsg("hesitating", 0, count, steps))
+        decoder.activate_search("hesitating")
+        return self._places(decoder, sound, count)
+
+    def _places(self, decoder: Decoder, sound: np.ndarray, count: int) -> list[tuple[float, float]] | None:
+        """From-to of the words in ``sound`` by the search that is set, or None where it does not come to its end."""
+        pcm = np.clip(sound * 32767, -32768, 32767).astype("<i2").tobytes()
+        try:
+            decoder.start_utt()
+            decoder.process_raw(pcm, full_utt=True)
+            decoder.end_utt()
+            segments = decoder.seg()
+        except RuntimeError:
+            return None
+        found = [
+            (s.start_frame * FRAME + FRAME_CENTRE, (s.end_frame + 1) * FRAME + FRAME_CENTRE)
+            for s in segments or ()
+            if not s.word.startswith(("<", "[", "(NULL)")) and s.word not in HESITATIONS
+        ]
+        return found if len(found) == count else None
 
     def lookup(self, word: str) -> str | None:
         """The phones of a word in small letters, or None where the dictionary does not have it."""
@@ -98,7 +133,31 @@ def align_words(sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[t
     ``voice`` are the stretches of ``sound`` with voice in them, in seconds. Words that do not fit the sound are spread over
     the voice in their window by their length, and marked as not fitted.
     """
-    return _window(sound, words, voice, 0.0, len(sound) / RATE_16K)
+    return _off_rests(sound, _window(sound, words, voice, 0.0, len(sound) / RATE_16K), voice)
+
+
+def _off_rests(sound: np.ndarray, words: list[TimedWord], voice: Sequence[tuple[float, float]]) -> list[TimedWord]:
+    """No word lies across a rest: such a word is aligned anew with its neighbours, or else keeps to its larger part."""
+    out = list(words)
+    for index, word in enumerate(words):
+        inside = [(max(a, word.start), min(b, word.end)) for a, b in voice if a < word.end and b > word.start]
+        if len(inside) < 2:
+            continue
+        first, last = max(0, index - NEIGHBOURS), min(len(out), index + NEIGHBOURS + 1)
+        begin, end = max(0.0, out[first].start - EDGE), out[last - 1].end + EDGE
+        part = sound[round(begin * RATE_16K) : round(end * RATE_16K)]
+        places = aligner().align_hesitating(part, [each.text for each in out[first:last]], index - first)
+        if places is None:
+            start, end = max(inside, key=lambda stretch: stretch[1] - stretch[0])
+            out[index] = replace(word, start=start, end=end)
+            continue
+        for place, (start, end) in enumerate(places, first):
+            out[place] = replace(out[place], start=start + begin, end=end + begin, fitted=True)
+    return out
+
+
+EDGE = 0.1
+"""So much of the sound around some words is given along, in seconds."""
 
 
 def _window(

@@ -12,6 +12,7 @@ from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Word, tidy_times
 from jaskel.speech.activity import LONGEST_PART, part_end, voiced
+from jaskel.speech.again import with_passed_over
 from jaskel.speech.align import align_words
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.recognise import HeardWord, Recogniser
@@ -87,7 +88,8 @@ def _words(
         return ()
     heard = [word for utterance in recogniser.utterances(sound, language, voice) for word in utterance.words]
     mended = mend(heard, lambda prompt: recogniser.heard(sound, language, prompt))
-    timed = drawn_in(sound, align_words(sound, mended, voice))
+    aligned = with_passed_over(sound, align_words(sound, mended, voice), voice, recogniser, language)
+    timed = drawn_in(sound, aligned)
     words = tidy_times(
         [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed],  # type: ignore[misc]
         end - start,

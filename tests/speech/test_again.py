@@ -1,0 +1,90 @@
+"""What a recogniser passes over is heard the second time; and no word lies across a rest."""
+
+from __future__ import annotations
+
+import random
+
+import numpy as np
+import pytest
+import soundfile
+import soxr
+from conftest import truth
+
+from jaskel.speech.activity import voiced
+from jaskel.speech.again import with_passed_over
+from jaskel.speech.align import TimedWord, align_words, fit
+from jaskel.speech.recognise import RATE_16K, HeardWord, Utterance
+
+SECONDS = 30
+
+
+class Told:
+    """A recogniser that says what it was told to say, and keeps which sound it was asked about."""
+
+    languages = ("en",)
+
+    def __init__(self, texts: list[str], probability: float = 0.9) -> None:
+        self.texts, self.probability = texts, probability
+        self.asked: list[float] = []
+
+    def utterances(self, sound, language, voice):
+        length = len(sound) / RATE_16K
+        self.asked.append(length)
+        words = [HeardWord(text, 0.0, length, self.probability) for text in self.texts]
+        return [Utterance(0.0, length, tuple(words))]
+
+
+@pytest.fixture(scope="module")
+def spoken(talk) -> tuple[np.ndarray, list[tuple[float, float]], list[TimedWord]]:
+    """Half a minute of speech at 16 kHz, its voice, and its true words."""
+    sound, rate = soundfile.read(talk, dtype="float32", frames=SECONDS * 48_000)
+    sound = soxr.resample(sound, rate, RATE_16K)
+    words = [TimedWord(w["text"], w["start"], w["end"], 0.9) for w in truth("mending-a-sail")["words"] if w["end"] < SECONDS]
+    return sound, voiced(sound), words
+
+
+def test_a_sentence_that_was_passed_over_is_put_in_where_it_is_said(spoken):
+    sound, voice, words = spoken
+    gone = words[20:32]
+    told = Told([word.text for word in gone])
+    heard = with_passed_over(sound, [*words[:20], *words[32:]], voice, told, "en")
+    assert [word.text for word in heard] == [word.text for word in words]
+    assert len(told.asked) == 1 and told.asked[0] < words[32].start - words[19].end + 0.2
+    errors = [abs(word.start - true.start) for word, true in zip(heard[20:32], gone, strict=True)]
+    assert sorted(errors)[len(errors) // 2] < 0.05 and max(errors) < 0.4
+
+
+def test_guesses_and_single_words_are_left_out(spoken):
+    sound, voice, words = spoken
+    kept = [*words[:20], *words[32:]]
+    assert with_passed_over(sound, kept, voice, Told(["made", "up"], 0.3), "en") == kept
+    assert with_passed_over(sound, kept, voice, Told(["You"]), "en") == kept
+
+
+def test_where_all_was_heard_nobody_listens_again(spoken):
+    sound, voice, words = spoken
+    told = Told(["never", "asked"])
+    assert with_passed_over(sound, words, voice, told, "en") == words
+    assert not told.asked
+
+
+def test_no_word_lies_across_a_rest(spoken):
+    sound, _, words = spoken
+    chance = random.Random(4)
+    begins = sorted(chance.sample([word.start for word in words[2:-2]], 6))
+    quiet = np.zeros(RATE_16K, np.float32)
+    parts = np.split(sound, [round((begin - 0.01) * RATE_16K) for begin in begins])
+    rested = np.concatenate([piece for part in parts for piece in (part, quiet)])
+    voice = voiced(rested)
+    aligned = align_words(rested, [HeardWord(word.text, word.start, word.end, 0.9) for word in words], voice)
+    rests = [(a, b) for (_, a), (b, _) in zip(voice, voice[1:], strict=False)]
+    assert len(rests) >= len(begins)
+    assert not [word for word in aligned if any(word.start < a and b < word.end for a, b in rests)]
+
+
+def test_words_that_do_not_fit_are_told_from_those_that_do(spoken):
+    sound, _, words = spoken
+    first = sound[round((words[0].start - 0.1) * RATE_16K) : round((words[5].end + 0.1) * RATE_16K)]
+    places = fit(first, [word.text for word in words[:6]])
+    assert places is not None and len(places) == 6
+    assert fit(sound[:1000], ["too", "short"]) is None
