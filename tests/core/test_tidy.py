@@ -61,6 +61,11 @@ class TestRetakes:
             ("a knot is a, a knot makes a hole", ["a knot is a,"]),
             ("Every plank that we put into her was, … every plank that we put in had a story",
              ["Every plank that we put into her was,"]),
+            # What recognisers make of words that break off.
+            ("You can smell that. … You can smell the moment it is done", ["You can smell that."]),
+            ("The mountain hut. No wait. The mountain had opened", ["The mountain hut. No wait."]),
+            ("We counted ten boats but win the bridge in. Let me start again. We counted ten boats between the bridge and the sea",
+             ["We counted ten boats but win the bridge in. Let me start again."]),
         ],
     )  # fmt: skip
     def test_attempts_that_were_given_up_are_found(self, text, attempts):
@@ -79,6 +84,8 @@ class TestRetakes:
             "no no no that is wrong",
             "the boat that sank was the boat that we built",
             "if you can plan it you can build it and if you can build it you can sail it",
+            "That is how most yards work. No, that is why they close",
+            "You can smell that. You can smell that from the quay",
         ],
     )
     def test_what_is_meant_stays(self, text):
@@ -121,6 +128,7 @@ class TestEmptyWords:
         ("text", "empty"),
         [
             ("It was, like, twenty feet long", ["like,"]),
+            ("It was … like … twenty feet long", ["like"]),
             ("It leaks, you know, all winter", ["you know,"]),
             ("I mean, nobody asked for it", ["I mean,"]),
             ("So, we took her out", ["So,"]),

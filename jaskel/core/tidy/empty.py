@@ -16,6 +16,9 @@ from jaskel.core.transcript import Word
 SET_OFF: Ticks = RATE * 12 // 100
 """A gap of 0.12 s sets a word off as a comma does."""
 
+RESTS: Ticks = RATE // 5
+"""Between two rests of 0.2 s a word belongs to neither neighbour, whatever commas were written."""
+
 
 @dataclass(frozen=True)
 class Meant:
@@ -79,7 +82,8 @@ def _is_empty(words: Sequence[Word], said: Sequence[str], first: int, last: int,
     closes = last + 1 == len(words) or words[last].ends_sentence
     comma = words[last].text[-1:] in ",–-…"
     between_commas = comma and not opens and words[first - 1].text[-1:] in ",–-…"
-    if not opens and not between_commas and said[first - 1] in meant.after:
+    between_rests = not opens and min(_gap(words, first - 1), _gap(words, last)) >= RESTS
+    if not opens and not between_commas and not between_rests and said[first - 1] in meant.after:
         return False
     if meant.closes:
         return closes and not opens and words[last].text.rstrip().endswith("?")

@@ -30,6 +30,13 @@ WITHIN: Ticks = 45 * RATE
 SAME_AFTER_CUE = 0.7
 """How much of an attempt must be said again where a word says that it was given up."""
 
+PLAIN_CUES = set_of("sorry again wait start over take")
+SAME_AFTER_PLAIN_CUE = 0.6
+"""These words leave less doubt than "no" or "well" do; and recognisers mishear what is broken off."""
+
+SAME_AFTER_SENTENCE, CUE_SENTENCE = 0.5, 3
+"""And three words and more, as "let me start again", leave none."""
+
 
 def retakes(words: Sequence[Word], cues: Collection[str] = CUES) -> Iterator[Finding]:
     """Attempts that were given up, each up to where the next one begins."""
@@ -75,12 +82,14 @@ def _given_up(
     same, prefix = _in_order(attempt, following), _prefix(attempt, following)
     if len(attempt) == 1:
         return bool(cued) and same == 1 and attempt[0] not in CUES
-    if cued and same >= max(2, SAME_AFTER_CUE * len(attempt)):
+    if cued and same >= max(2, _enough([text for _, text in said[last - cued : last]]) * len(attempt)):
         return True
     first = last - cued - len(attempt)
     if prefix >= 3 and _left_hanging(words, said, first + prefix - 1):
         return True
     if len(attempt) - 2 <= prefix >= 2 and _left_hanging(words, said, first + len(attempt) - 1):
+        return True
+    if len(attempt) - 1 == prefix >= 2 and _broken_off(attempt[-1], following[prefix:]) and _rests(words, said, last):
         return True
     if any(word.ends_sentence for word in words[said[first][0] : said[last][0]]):
         return _sentence_begun_again(words, said, first, last, prefix)
@@ -121,6 +130,19 @@ HANGING = set_of("the a an to of in on at through with for from by is are was an
 def _left_hanging(words: Sequence[Word], said: Sequence[tuple[int, str]], index: int) -> bool:
     place, text = said[index]
     return text in HANGING and (not words[place].text[-1:].isalnum() or _pause(words, place) >= RATE * 4 // 10)
+
+
+def _enough(cue: Sequence[str]) -> float:
+    """How much of an attempt must be said again after a cue."""
+    if PLAIN_CUES.isdisjoint(cue):
+        return SAME_AFTER_CUE
+    return SAME_AFTER_SENTENCE if len(cue) >= CUE_SENTENCE else SAME_AFTER_PLAIN_CUE
+
+
+def _broken_off(heard: str, following: Sequence[str]) -> bool:
+    """Whether a last word is what a recogniser makes of a little one where the voice breaks off: "smell that. Smell the …"."""
+    meant = following[0] if len(following) > 1 else ""
+    return meant in HANGING and heard[:1] == meant[:1] and abs(len(heard) - len(meant)) <= 2
 
 
 def _pause(words: Sequence[Word], place: int) -> Ticks:
