@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -77,7 +78,7 @@ def test_no_word_lies_across_a_rest(spoken):
     rested = np.concatenate([piece for part in parts for piece in (part, quiet)])
     voice = voiced(rested)
     aligned = align_words(rested, [HeardWord(word.text, word.start, word.end, 0.9) for word in words], voice)
-    rests = [(a, b) for (_, a), (b, _) in zip(voice, voice[1:], strict=False)]
+    rests = [(a, b) for (_, a), (b, _) in pairwise(voice)]
     assert len(rests) >= len(begins)
     assert not [word for word in aligned if any(word.start < a and b < word.end for a, b in rests)]
 

@@ -16,6 +16,10 @@ from jaskel.core.transcript import Word
 RING: Ticks = RATE * 4 // 100
 """Of a rest that goes, 40 ms stay beside each word, for its sound to end and the next one's to begin."""
 
+REACH: Ticks = RATE * 6 // 100
+"""What goes is heard up to 60 ms before and after the edges that were found for it, and as far as its voice goes: so far the
+cut reaches into a rest."""
+
 SENTENCES, CLAUSES = 1.0, 0.5
 """Between sentences a speaker leaves about their median rest, after a comma half of it."""
 
@@ -44,7 +48,7 @@ def stretches_of(
     with none, the words would follow more closely than the speaker lets them. ``short_rest`` is what is to stay at least. No
     breath is cut off in its middle.
     """
-    if not any(finding.kind in ALONE for finding, _ in parts):
+    if not any(finding.kind in SPOKEN for finding, _ in parts):
         return joined([part for _, part in parts])
     gone = {(finding.start, finding.end) for finding, _ in parts if finding.kind in ALONE}
     spoken = [word for word in words if (word.start, word.end) not in gone]
@@ -56,14 +60,20 @@ def stretches_of(
         last, following = bisect_right(ends, start), bisect_left(starts, end)
         before = spoken[last - 1] if last else None
         after = spoken[following] if following < len(spoken) else None
-        return Gap(before, after, start, end)
+        return Gap(before, after, *_audible(start, end, before, after, heard.voice))
 
-    ranges = [(finding, _range(finding, around(*part), rhythm, short_rest)) for finding, part in parts]
-    return joined([_clear(each, breaths) if finding.kind in ALONE else each for finding, each in ranges])
+    ranges = [
+        (finding, _range(finding, around(*part), rhythm, short_rest) if finding.kind in SPOKEN else part)
+        for finding, part in parts
+    ]
+    return joined([_clear(each, breaths) if finding.kind in SPOKEN else each for finding, each in ranges])
 
 
 ALONE = ("filler", "voice without words", "empty word", "doubled")
 """Kinds that take the silence of their own gap along."""
+
+SPOKEN = (*ALONE, "retake", "chatter")
+"""Kinds of which something is heard."""
 
 
 def _range(finding: Finding, gap: Gap, rhythm: Rhythm, short_rest: Ticks) -> Range:
@@ -75,6 +85,19 @@ def _range(finding: Finding, gap: Gap, rhythm: Rhythm, short_rest: Ticks) -> Ran
     # The shorter of the two rests goes as far as what stays allows.
     goes = min(first + second - stays, max(0, min(first, second) - RING))
     return (gap.start - goes, gap.end) if first <= second else (gap.start, gap.end + goes)
+
+
+def _audible(start: Ticks, end: Ticks, before: Word | None, after: Word | None, voice: Sequence[Stretch]) -> Stretch:
+    """From-to of what is to be heard of something between two words: as long as they are not touched."""
+    first, last = start - REACH, end + REACH
+    earliest, latest = (before.end if before else 0), (after.start if after else last)
+    near = voice[max(0, bisect_left(voice, (start,)) - 1) : bisect_left(voice, (end,))]
+    for begun, until in near:
+        if earliest <= begun < start < until:
+            first = min(first, begun)
+        if begun < end < until <= latest:
+            last = max(last, until)
+    return min(start, max(first, earliest + RING)), max(end, min(last, latest - RING))
 
 
 def _clear(part: Range, breaths: Sequence[Stretch]) -> Range:
