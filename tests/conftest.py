@@ -26,6 +26,18 @@ DEMO = Path(__file__).resolve().parents[1] / "jaskel" / "demo" / "media"
 RATE = 48_000
 
 
+ORDER = ("e2e/test_library", "e2e/test_gather", "speech/", "e2e/", "jobs/", "")
+"""What takes long begins first, so that nobody waits for it at the end. The very first ones prepare the demo for the others."""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    def rank(item: pytest.Item) -> int:
+        path = item.path.relative_to(Path(__file__).parent).as_posix()
+        return next(place for place, beginning in enumerate(ORDER) if path.startswith(beginning))
+
+    items.sort(key=rank)
+
+
 def tone(seconds: float, hertz: float = 440.0, rate: int = RATE) -> np.ndarray:
     """A tone with a slow swell, so that every place in it sounds different."""
     t = np.arange(round(seconds * rate)) / rate

@@ -63,6 +63,8 @@ class TestRetakes:
              ["Every plank that we put into her was,"]),
             # What recognisers make of words that break off.
             ("You can smell that. … You can smell the moment it is done", ["You can smell that."]),
+            ("cloth of the same weight. The cloth matters more than. No, wait. The cloth matters more than the thread",
+             ["The cloth matters more than. No, wait."]),
             ("The mountain hut. No wait. The mountain had opened", ["The mountain hut. No wait."]),
             ("We counted ten boats but win the bridge. Let me start again. We counted ten boats between the bridge and the sea",
              ["We counted ten boats but win the bridge. Let me start again."]),

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import pytest
-from conftest import truth
+import soundfile
+from conftest import RATE, truth
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
 
@@ -93,6 +94,40 @@ def test_a_mixed_recording_gets_its_voices_by_hand(reading):
     reading.find("Voice Orla Venn")
     reading.hold(Keys.CONTROL, "z")
     wait(lambda: not reading.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Voice Orla Venn']"))
+
+
+def test_a_voice_of_an_earlier_episode_is_known_again_and_proposed(person, empty, talk, tmp_path):
+    show = empty.post("/api/shows", {"name": "Ropewalk"})["id"]
+    sound, _ = soundfile.read(talk)
+
+    def episode(title: str, begin: int, end: int) -> str:
+        made = empty.post(f"/api/shows/{show}/episodes", {"title": title})["id"]
+        soundfile.write(tmp_path / f"{title}.wav", sound[begin * RATE : end * RATE], RATE)
+        empty.upload(made, tmp_path / f"{title}.wav")
+        wait(lambda: empty.get(f"/api/episodes/{made}")["recordings"][0]["transcript"] == "done", 120)
+        person.open(f"{empty.url}/episodes/{made}")
+        person.click("Read")
+        wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, ".tok:not(.rest)"))[0].click()
+        return made
+
+    episode("first", 10, 42)
+    person.driver.find_element(By.XPATH, "//label[contains(., 'from here on')]/input").click()
+    menu = person.find("Whose words these are")
+    menu.find_element(By.XPATH, ".//option[contains(., 'a new voice')]").click()
+    person.type("Name of the new voice", "Ines Calder" + Keys.ENTER)
+    person.find("Voice Ines Calder")
+    second = episode("second", 42, 74)
+    person.click("Tell voices apart")
+
+    def proposed():
+        shown = person.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Voice ']")
+        return next((each for each in shown if "Ines Calder?" in each.text), None)
+
+    wait(proposed, 90).click()
+    person.see("It sounds like Ines Calder.")
+    person.click("It is Ines Calder")
+    person.find("Voice Ines Calder")
+    assert [voice["shown"] for voice in empty.get(f"/api/episodes/{second}")["voices"]][0] == "Ines Calder"
 
 
 def test_a_passage_begins_where_one_says(reading):

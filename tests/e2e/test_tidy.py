@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
+import urllib.request
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
 import pytest
+import soundfile
+from conftest import RATE
+from scipy.signal import butter, sosfilt
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
@@ -15,12 +23,12 @@ pytestmark = pytest.mark.e2e
 class Bench:
     """The Tidy bench, by what stands on it."""
 
-    def __init__(self, person, running) -> None:
+    def __init__(self, person, running, word: str = "kettle") -> None:
         self.person, self.running, self.driver = person, running, person.driver
         episode = running.get("/api/shows")["shows"][0]["episodes"][0]["id"]
         self.edition = running.get(f"/api/episodes/{episode}")["editions"][0]["id"]
         person.open(f"{running.url}/episodes/{episode}")
-        person.word("kettle")
+        person.word(word)
         person.click("Tidy")
         person.find("Kinds of findings")
 
@@ -30,6 +38,19 @@ class Bench:
 
     def head(self) -> dict:
         return self.running.get(f"/api/editions/{self.edition}")
+
+    def sound(self) -> np.ndarray:
+        """What is heard of the edition, in stereo."""
+        ahead = f"/api/editions/{self.edition}/blocks?mode=edited&at="
+        blocks, at = [], 0
+        while more := [b for b in self.running.get(f"{ahead}{at}")["blocks"] if b["at"] >= at]:
+            blocks += more
+            at = more[-1]["until"]
+        parts = []
+        for block in blocks:
+            with urllib.request.urlopen(f"{self.running.url}/api/editions/{self.edition}/sound/{block['key']}") as file:
+                parts.append(soundfile.read(BytesIO(file.read()))[0])
+        return np.concatenate(parts)
 
     def kind(self, name: str):
         path = f"//button[starts-with(@aria-label, '{name}: ')]"
@@ -130,6 +151,58 @@ def test_rests_by_the_rhythm_and_by_dragging_what_counts_as_long(bench):
     assert not person.driver.find_elements(By.XPATH, breaths)
     person.driver.find_element(By.XPATH, "//label[contains(., 'soften breaths')]/input").click()
     wait(lambda: person.driver.find_elements(By.XPATH, breaths))
+
+
+@pytest.fixture
+def breathing(talk, tmp_path) -> tuple[Path, list[tuple[int, int]]]:
+    """The first half minute of a talk, its speaker heard to breathe in before two sentences; and where, in ticks."""
+    sound, _ = soundfile.read(talk, frames=32 * RATE)
+    places = [round(begin * RATE) for begin in (16.35, 18.05)]
+    chance = np.random.default_rng(1)
+    length = RATE * 35 // 100
+    for place in places:
+        air = sosfilt(butter(2, (400, 5000), "bandpass", fs=RATE, output="sos"), chance.standard_normal(length))
+        sound[place : place + length] += 0.02 * air / air.std() * np.hanning(length)
+    path = tmp_path / "breathing.wav"
+    soundfile.write(path, sound, RATE)
+    return path, [(place, place + length) for place in places]
+
+
+def test_a_breath_is_softened_heard_softer_and_put_back(person, empty, breathing):
+    path, places = breathing
+    show = empty.post("/api/shows", {"name": "Ropewalk"})
+    episode = empty.post(f"/api/shows/{show['id']}/episodes", {"title": "Breathing"})["id"]
+    empty.upload(episode, path)
+    wait(lambda: empty.get(f"/api/episodes/{episode}")["recordings"][0]["transcript"] == "done", 120)
+    bench = Bench(person, empty, "needle,")
+    bench.kind("Long rests").click()
+    person.find("Rhythm").find_element(By.XPATH, ".//label[contains(., 'soften breaths')]/input").click()
+    bench.kind("Breaths").click()
+    wait(lambda: len(bench.rows()) >= len(places))
+    breaths = bench.findings("breath")
+    assert all(any(b["begin"] < end and b["end"] > begin for b in breaths) for begin, end in places)
+
+    def level() -> float:
+        heard = bench.sound()
+        middle = (breaths[0]["begin"] + breaths[0]["end"]) // 2
+        return 10 * np.log10(np.mean(heard[middle - RATE // 20 : middle + RATE // 20] ** 2))
+
+    before = level()
+    person.keys("f")
+    bench.current()
+    person.hold(Keys.SHIFT, Keys.SPACE)
+    person.find("Pause")
+    person.keys("k", "a")
+    (softened,) = wait(lambda: bench.findings("breath", "accepted"))
+    assert softened["begin"] == breaths[0]["begin"]
+    assert before - level() == pytest.approx(10, abs=0.5)
+    assert not bench.head()["struck"]
+    person.driver.find_element(By.XPATH, "//label[contains(., 'judged, too')]/input").click()
+    wait(lambda: "accepted" in bench.rows()[0].text)
+    bench.rows()[0].find_element(By.TAG_NAME, "button").click()
+    person.keys("b")
+    wait(lambda: not bench.findings("breath", "accepted"))
+    assert level() == pytest.approx(before, abs=0.1)
 
 
 def test_takes_side_by_side_and_another_one_picked(bench):

@@ -80,9 +80,10 @@ def _given_up(
     if not cued and attempt[-1] in MEANT:
         return False
     same, prefix = _in_order(attempt, following), _prefix(attempt, following)
+    cue = [text for _, text in said[last - cued : last]]
     if len(attempt) == 1:
         return bool(cued) and same == 1 and attempt[0] not in CUES
-    if cued and same >= max(2, _enough([text for _, text in said[last - cued : last]]) * len(attempt)):
+    if cued and same >= max(2, (_enough(cue) if prefix >= 2 else SAME_AFTER_CUE) * len(attempt)):
         return True
     first = last - cued - len(attempt)
     if prefix >= 3 and _left_hanging(words, said, first + prefix - 1):
@@ -133,7 +134,7 @@ def _left_hanging(words: Sequence[Word], said: Sequence[tuple[int, str]], index:
 
 
 def _enough(cue: Sequence[str]) -> float:
-    """How much of an attempt must be said again after a cue."""
+    """How much of an attempt must be said again after a cue, if it begins with the same words."""
     if PLAIN_CUES.isdisjoint(cue):
         return SAME_AFTER_CUE
     return SAME_AFTER_SENTENCE if len(cue) >= CUE_SENTENCE else SAME_AFTER_PLAIN_CUE
