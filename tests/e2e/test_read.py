@@ -127,7 +127,7 @@ def test_a_voice_of_an_earlier_episode_is_known_again_and_proposed(person, empty
     person.see("It sounds like Ines Calder.")
     person.click("It is Ines Calder")
     person.find("Voice Ines Calder")
-    assert [voice["shown"] for voice in empty.get(f"/api/episodes/{second}")["voices"]][0] == "Ines Calder"
+    assert "Ines Calder" in [voice["shown"] for voice in empty.get(f"/api/episodes/{second}")["voices"]]
 
 
 def test_a_passage_begins_where_one_says(reading):
