@@ -175,7 +175,10 @@ const widen = (what: "sentence" | "passage") => (scene: Scene) => {
   const whole = around(scene, known ? known[0] : desk().playhead, what);
   if (!whole) return;
   if (!known || known[1] < whole[1] || known[0] > whole[0]) return select(whole);
-  const next = around(scene, known[1], what);
+  // The rest after it is none by itself.
+  const { list } = scene.tokens;
+  const word = list.slice(indexAt(list, known[1])).find((token) => token.k === "w" && token.at >= known[1]);
+  const next = word ? around(scene, word.at, what) : null;
   select(next ? [whole[0], next[1]] : whole);
 };
 

@@ -168,6 +168,7 @@ function Unspoken({ finding }: { finding: Finding }) {
       role="button"
       aria-label={`Voice without words, ${(finding.goes / RATE).toFixed(1)} s`}
       title="Voice, but no word was recognised. Click to select it; Enter gives it a word, Delete strikes it."
+      data-at={finding.begin}
       className="unspoken"
       onPointerDown={(event) => {
         event.stopPropagation();
