@@ -139,7 +139,8 @@ def align_words(sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[t
 def _off_rests(sound: np.ndarray, words: list[TimedWord], voice: Sequence[tuple[float, float]]) -> list[TimedWord]:
     """No word lies across a rest: such a word is aligned anew with its neighbours, or else keeps to its larger part."""
     out = list(words)
-    for index, word in enumerate(words):
+    for index in range(len(out)):
+        word = out[index]  # it may have been moved with the one before
         inside = [(max(a, word.start), min(b, word.end)) for a, b in voice if a < word.end and b > word.start]
         if len(inside) < 2:
             continue
