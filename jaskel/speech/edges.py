@@ -1,7 +1,8 @@
 """Edges of words drawn in to where their sound begins and ends.
 
 Alignment gives the silence between two words to one of them as often as not, and lets a word end in the room's echo. So where a
-word begins quietly, its edge moves to where it is first heard; and before a rest, to where it was last heard.
+word begins quietly, its edge moves to where it is first heard; and before a rest, also one that it was given itself, to where
+it was last heard.
 """
 
 from __future__ import annotations
@@ -14,14 +15,18 @@ import numpy as np
 from jaskel.speech.align import TimedWord
 from jaskel.speech.recognise import RATE_16K
 
-HOP = RATE_16K // 200
+HOPS = 200
+HOP = RATE_16K // HOPS
 """Levels are taken every 5 ms, over 10 ms."""
 
-HEARD = 0.25
+HEARD = 0.28
 """A word is heard from this share of the way up from the level of the room to that of the voice, in decibels."""
 
 FURTHEST = 0.12
-"""No edge moves further than this, in seconds, nor past the middle of its word."""
+"""No beginning moves further than this, in seconds, nor past the middle of its word."""
+
+SOUNDS = 1 / 3
+"""Of a word at least so much sounds; its end moves no further."""
 
 CLEAR = 25.0
 """With less than so many decibels between room and voice, levels do not tell where a word ends."""
@@ -29,8 +34,17 @@ CLEAR = 25.0
 AROUND = 6.0
 """Room and voice are judged by so many seconds on either side."""
 
+BROKEN = 0.14
+"""A silence of so many seconds is no sound of a word: its larger part stays."""
+
+SHORTEST = 0.02
+"""Words shorter than this, in seconds, are left as they are."""
+
 REST = 0.03
-"""Only before a silence of so many seconds does a word's end move."""
+"""A word's end moves before a silence of so many seconds after it,"""
+
+OWN_REST = 0.06
+"""or of so many within it: the sounds p, t and k are silent for less before the next word."""
 
 
 def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
@@ -38,22 +52,49 @@ def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
     levels = _levels(sound)
     out: list[TimedWord] = []
     for index, word in enumerate(words):
-        first, last = (min(len(levels) - 1, max(0, round(edge * RATE_16K / HOP))) for edge in (word.start, word.end))
         heard = _heard(levels, word)
-        if heard is None or not word.fitted or last - first < 4:
+        if heard is None or not word.fitted or word.end - word.start < SHORTEST:
             out.append(word)
             continue
-        reach = min(round(FURTHEST * RATE_16K / HOP), (last - first) // 2)
-        start, end = word.start, word.end
-        loud = np.flatnonzero(levels[first : first + reach] >= heard)
-        if len(loud):
-            start = max(start, (first + int(loud[0]) - 1) * HOP / RATE_16K)
         following = words[index + 1].start if index + 1 < len(words) else len(sound) / RATE_16K
-        loud = np.flatnonzero(levels[last - reach + 1 : last + 1] >= heard)
-        if following - end >= REST and len(loud):
-            end = min(end, (last - reach + 2 + int(loud[-1])) * HOP / RATE_16K)
-        out.append(replace(word, start=start, end=end))
+        whole = _largest_part(levels, word, heard)
+        out.append(_ending(levels, _beginning(levels, whole, heard), heard, following))
     return out
+
+
+def _largest_part(levels: np.ndarray, word: TimedWord, heard: float) -> TimedWord:
+    """The word without what a silence parts it from: that is the end of a hesitation, or of the word before."""
+    first, last = _hop(word.start), _hop(word.end)
+    loud = np.flatnonzero(levels[first:last] >= heard)
+    parts = np.split(loud, np.flatnonzero(np.diff(loud) > BROKEN * HOPS) + 1)
+    if len(parts) < 2:
+        return word
+    largest = max(parts, key=len)
+    start = word.start if largest is parts[0] else (first + int(largest[0]) - 1) / HOPS
+    end = word.end if largest is parts[-1] else (first + int(largest[-1]) + 2) / HOPS
+    return replace(word, start=start, end=end)
+
+
+def _beginning(levels: np.ndarray, word: TimedWord, heard: float) -> TimedWord:
+    first, last = _hop(word.start), _hop(word.end)
+    loud = np.flatnonzero(levels[first : first + min(_hop(FURTHEST), (last - first) // 2)] >= heard)
+    return replace(word, start=max(word.start, (first + int(loud[0]) - 1) / HOPS)) if len(loud) else word
+
+
+def _ending(levels: np.ndarray, word: TimedWord, heard: float, following: float) -> TimedWord:
+    first, last = _hop(word.start), _hop(word.end)
+    earliest = first + round((last - first) * SOUNDS)
+    rests = following - word.end >= REST
+    # The level at an edge is that of the next word, too.
+    loud = np.flatnonzero(levels[earliest + 1 : last + 1 if rests else last - 1] >= heard)
+    if not len(loud):
+        return word
+    last_heard = (earliest + 2 + int(loud[-1])) / HOPS
+    return replace(word, end=min(word.end, last_heard)) if rests or word.end - last_heard >= OWN_REST else word
+
+
+def _hop(second: float) -> int:
+    return max(0, round(second * HOPS))
 
 
 def _levels(sound: np.ndarray) -> np.ndarray:
@@ -63,7 +104,7 @@ def _levels(sound: np.ndarray) -> np.ndarray:
 
 def _heard(levels: np.ndarray, word: TimedWord) -> float | None:
     """The level from which on a word is heard, or None where the room is too loud to tell."""
-    begin, end = (max(0, round((edge) * RATE_16K / HOP)) for edge in (word.start - AROUND, word.end + AROUND))
+    begin, end = (_hop(edge) for edge in (word.start - AROUND, word.end + AROUND))
     near = levels[begin:end]
     if not len(near):
         return None

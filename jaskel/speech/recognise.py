@@ -20,6 +20,10 @@ FILLER_PROMPT = "Um, so, uh, I was, um, thinking, hmm, you know."
 MOST_WORDS_A_SECOND = 7.0
 """Nobody speaks faster; more words than fit the voice are made up, as these models do where it is silent."""
 
+DOUBTFUL, TOO_LITTLE_VOICE = 0.15, 0.25
+"""The models thank their listeners where a sound ends: a last sentence whose first word has less than this probability, and
+less than a quarter of a second of voice, is made up. (Seen: made up at most 0.12 and 0.21 s, spoken at least 1.2 s.)"""
+
 Voice = Sequence[tuple[float, float]]
 """From-to in seconds of the stretches with voice."""
 
@@ -84,6 +88,7 @@ class WhisperRecogniser:
                 for word in segment.words or ()
                 if any(character.isalnum() for character in word.word)
             )
+            words = without_made_up_end(words, voice, len(sound) / RATE_16K)
             if words and len(words) <= 3 + MOST_WORDS_A_SECOND * _voiced(voice, words[0].start - 0.5, words[-1].end + 0.5):
                 found.append(Utterance(segment.start, segment.end, words))
         return found
@@ -107,6 +112,13 @@ class WhisperRecogniser:
                 for index, text in enumerate(said)
             ]
         return found
+
+
+def without_made_up_end(words: tuple[HeardWord, ...], voice: Voice, length: float) -> tuple[HeardWord, ...]:
+    """Words up to a last sentence that nobody said; ``length`` is that of the sound, in seconds."""
+    first = next((i for i in range(len(words) - 1, 0, -1) if words[i - 1].text[-1] in ".?!…"), 0)
+    doubtful = bool(words) and words[first].probability < DOUBTFUL
+    return words[:first] if doubtful and _voiced(voice, words[first].start, length) < TOO_LITTLE_VOICE else words
 
 
 def _prompt(language: str, terms: str = "") -> str | None:

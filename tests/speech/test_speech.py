@@ -42,7 +42,12 @@ class TestTranscribing:
         errors = edge_errors(truth("mending-a-sail")["words"], words)
         assert len(errors.starts) > 300
         assert max(errors.percentile(50)) < 0.025
-        assert max(errors.percentile(90)) < 0.1
+        assert max(errors.percentile(90)) < 0.075
+
+    def test_nobody_is_thanked_who_was_not(self, to_camera):
+        said = " ".join(plain(word["text"]) for word in to_camera["words"])
+        assert "thank you for" in said
+        assert "very much" not in said
 
     def test_the_form_is_as_promised(self, to_camera):
         assert abs(to_camera["duration"] - truth("mending-a-sail")["duration"]) < 0.1

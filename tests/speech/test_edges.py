@@ -1,0 +1,83 @@
+"""Edges of words drawn in to what sounds, on made-up voices whose edges are known; and what nobody said at an end."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaskel.speech.align import TimedWord
+from jaskel.speech.edges import FURTHEST, drawn_in
+from jaskel.speech.recognise import RATE_16K, HeardWord, without_made_up_end
+
+
+def sound(*loud: tuple[float, float], seconds: float = 4.0, room: float = 1e-3) -> np.ndarray:
+    """Noise of the room, and a hundred times as loud a voice between the given seconds."""
+    chance = np.random.default_rng(1)
+    track = room * chance.normal(0, 1, round(seconds * RATE_16K))
+    for begin, end in loud:
+        part = slice(round(begin * RATE_16K), round(end * RATE_16K))
+        track[part] += 0.1 * chance.normal(0, 1, part.stop - part.start)
+    return track.astype(np.float32)
+
+
+def edges(track: np.ndarray, *words: tuple[float, float]) -> list[tuple[float, float]]:
+    return [(word.start, word.end) for word in drawn_in(track, [TimedWord("word", a, b, 1.0) for a, b in words])]
+
+
+class TestEdges:
+    def test_a_word_that_was_given_the_rest_after_it_ends_where_it_is_last_heard(self):
+        (first, second) = edges(sound((1.0, 1.3), (1.5, 1.9)), (1.0, 1.5), (1.5, 1.9))
+        assert first == pytest.approx((1.0, 1.3), abs=0.015)
+        assert second == pytest.approx((1.5, 1.9), abs=0.015)
+
+    def test_the_silence_of_a_stop_between_two_words_stays_where_it_was(self):
+        (first, _) = edges(sound((1.0, 1.3), (1.34, 1.6)), (1.0, 1.34), (1.34, 1.6))
+        assert first == pytest.approx((1.0, 1.34), abs=0.001)
+
+    def test_a_word_begins_where_it_is_first_heard(self):
+        assert edges(sound((1.1, 1.5)), (1.0, 1.5))[0] == pytest.approx((1.1, 1.5), abs=0.015)
+
+    def test_no_beginning_moves_further_than_it_may(self):
+        assert edges(sound((1.3, 1.9)), (1.0, 1.9))[0][0] <= 1.0 + FURTHEST
+
+    def test_the_end_of_a_hesitation_is_no_part_of_the_word_after_it(self):
+        assert edges(sound((0.6, 1.05), (1.3, 1.6)), (1.0, 1.6))[0] == pytest.approx((1.3, 1.6), abs=0.015)
+
+    def test_in_a_loud_room_edges_are_left_alone(self):
+        assert edges(sound((1.1, 1.3), room=0.03), (1.0, 1.5))[0] == (1.0, 1.5)
+
+    def test_words_that_were_only_spread_out_are_left_alone(self):
+        word = TimedWord("word", 1.0, 1.5, 1.0, fitted=False)
+        assert drawn_in(sound((1.1, 1.3)), [word]) == [word]
+
+    @given(st.lists(st.floats(0.1, 3.9), min_size=4, max_size=12, unique=True))
+    def test_edges_move_inwards_only_and_no_word_is_lost(self, places):
+        places = sorted(places)
+        words = [(a, b) for a, b in zip(places[::2], places[1::2], strict=False) if b - a > 0.05]
+        track = sound((0.5, 1.2), (1.3, 2.0), (2.5, 3.1))
+        for (begin, end), (start, until) in zip(words, edges(track, *words), strict=True):
+            assert begin <= start < until <= end
+
+
+def heard(*words: tuple[str, float]) -> tuple[HeardWord, ...]:
+    return tuple(HeardWord(text, place, place + 0.3, sure) for place, (text, sure) in enumerate(words))
+
+
+class TestMadeUpEnds:
+    def test_thanks_that_nobody_said_are_left_out(self):
+        words = heard(("The", 0.9), ("end.", 0.9), ("Thank", 0.01), ("you.", 0.98))
+        assert without_made_up_end(words, [(0.0, 2.1)], 4.0) == words[:2]
+
+    def test_thanks_that_were_said_stay(self):
+        words = heard(("The", 0.9), ("end.", 0.9), ("Thank", 0.9), ("you.", 0.98))
+        assert without_made_up_end(words, [(0.0, 2.1)], 4.0) == words
+
+    def test_a_doubtful_sentence_with_voice_stays(self):
+        words = heard(("The", 0.9), ("end.", 0.9), ("Um,", 0.01), ("yes.", 0.98))
+        assert without_made_up_end(words, [(0.0, 3.9)], 4.0) == words
+
+    def test_where_all_of_it_is_made_up_nothing_is_left(self):
+        assert without_made_up_end(heard(("Okay.", 0.01)), [], 1.0) == ()
+        assert without_made_up_end((), [], 1.0) == ()
