@@ -1,10 +1,18 @@
-"""Transcription of the demo's recordings against the bare recogniser and against their truths."""
+"""Transcription against the bare recogniser and against known truths: the demo's recordings, and talks by voices whose edges
+are known to the sample.
+
+The demo's voices are networks that plan how long their sounds are to be; where those sound, they lie up to 20 ms beside that
+(hisses begin 12 ms before their planned place in one voice, 24 ms in the other). The talks' voices are put together from
+recorded sounds, and nothing in the product was chosen by them.
+"""
 
 from __future__ import annotations
 
 import json
 from collections.abc import Iterator
 from pathlib import Path
+
+import numpy as np
 
 from bench.figure import Figure, timed
 from jaskel.core.timebase import RATE
@@ -13,13 +21,44 @@ from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
 from jaskel.media.sound import Shelf, alone
-from jaskel.speech.measure import edge_errors, plain, word_error
+from jaskel.speech.measure import EdgeErrors, edge_errors, plain, word_error
 from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.transcribe import transcribe
 
+TALKS = Path(__file__).with_name("talks")
+EXACT = ("light-and-dry", "low-beside-a-road", "northern-in-a-room")
+
 
 def figures(folder: Path) -> Iterator[Figure]:
-    """For the interview and the piece to camera."""
+    """For the interview and the piece to camera, then for the talks."""
+    yield from _demo(folder)
+    yield from _talks(folder)
+
+
+def _talks(folder: Path) -> Iterator[Figure]:
+    recogniser = whisper(packaged_weights())
+    found: list[EdgeErrors] = []
+    for name in EXACT:
+        path = TALKS / f"{name}.opus"
+        done = conform(path, probe(path, name), folder / f"{name}.flac", folder / f"{name}.peaks")
+        shelf = Shelf(lambda _, file=folder / f"{name}.flac": alone(file))
+        parts = transcribe(lambda a, b, shelf=shelf: shelf.mono_16k("", a, b), done.length, recogniser)
+        words = [(w.text, w.start / RATE, w.end / RATE) for part in parts for w in part.words]
+        truth = json.loads(path.with_suffix(".truth.json").read_text())["words"]
+        found.append(edge_errors(truth, words))
+        error = word_error([plain(word["text"]) for word in truth], [plain(text) for text, _, _ in words])
+        yield Figure(f"{name}: word error", f"{error:.1%}", "", True)
+    together = EdgeErrors(np.concatenate([e.starts for e in found]), np.concatenate([e.ends for e in found]))
+    yield from _edges("three talks by other voices", together)
+
+
+def _edges(name: str, edges: EdgeErrors) -> Iterator[Figure]:
+    middle, most = max(edges.percentile(50)), max(edges.percentile(90))
+    yield Figure(f"{name}: word edges, median of {len(edges.starts)}", f"{middle * 1e3:.0f} ms", "≤ 20 ms", middle <= 0.02)
+    yield Figure(f"{name}: word edges, 90th percentile", f"{most * 1e3:.0f} ms", "≤ 50 ms", most <= 0.05)
+
+
+def _demo(folder: Path) -> Iterator[Figure]:
     recogniser = whisper(packaged_weights())
     for name in ("interview", "mending-a-sail"):
         path = MEDIA / f"{name}.mp4"
@@ -46,12 +85,10 @@ def figures(folder: Path) -> Iterator[Figure]:
         bare_error = word_error(reference, [w for w in map(plain, bare_text) if w])
         seconds = done.length / RATE
         edges = edge_errors(truth, [(w.text, w.start / RATE, w.end / RATE) for w in words])
-        middle, most = max(edges.percentile(50)), max(edges.percentile(90))
         yield Figure(f"{name}: transcription, × real time", f"{ours / seconds:.3f}", "≤ 0.07", ours / seconds <= 0.07)
         yield Figure(f"{name}: transcription to bare recogniser", f"{ours / bare:.2f}", "≤ 1.4", ours / bare <= 1.4)
         yield Figure(
             f"{name}: word error, bare recogniser’s", f"{ours_error:.1%}, {bare_error:.1%}", "≤ bare + 0.5 points",
             ours_error <= bare_error + 0.005,
         )  # fmt: skip
-        yield Figure(f"{name}: word edges, median of {len(edges.starts)}", f"{middle * 1e3:.0f} ms", "≤ 20 ms", middle <= 0.02)
-        yield Figure(f"{name}: word edges, 90th percentile", f"{most * 1e3:.0f} ms", "≤ 50 ms", most <= 0.05)
+        yield from _edges(name, edges)
