@@ -20,8 +20,9 @@ from jaskel.settings import Settings
 if TYPE_CHECKING:
     from jaskel.core.transcript import Word
     from jaskel.media.conform import Conformed
+    from jaskel.speech.activity import Sound16k
     from jaskel.speech.recognise import Recogniser
-    from jaskel.speech.transcribe import Mend, Sound16k
+    from jaskel.speech.transcribe import Mend
 
 
 def main(arguments: list[str] | None = None) -> int:

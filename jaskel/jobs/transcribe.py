@@ -14,9 +14,10 @@ from jaskel.jobs.sync import attribute
 from jaskel.jobs.tidy import start_tidying
 from jaskel.jobs.voices import note_prints
 from jaskel.jobs.workshop import Workshop
+from jaskel.speech.activity import Sound16k
 from jaskel.speech.house import house, mended
 from jaskel.speech.recognise import packaged_weights, whisper
-from jaskel.speech.transcribe import Sound16k, as_heard, check_language, transcribe
+from jaskel.speech.transcribe import as_heard, check_language, transcribe
 from jaskel.store.models import Job, Recording, TrackRow
 from jaskel.store.notices import post
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -47,6 +48,28 @@ def hear(sound: Sound16k, length: Ticks) -> Iterator[Heard]:
 
     with ThreadPoolExecutor(2) as pool:
         yield from pool.map(minute, range(0, length, MINUTE))
+
+
+@dataclass(frozen=True)
+class Window:
+    """A part of a recording that is heard as one: from-to in ticks, its sound, and its voice in seconds from ``start`` on."""
+
+    start: Ticks
+    end: Ticks
+    sound: np.ndarray
+    voice: list[tuple[float, float]]
+
+
+def windows(sound: Sound16k, length: Ticks, start: Ticks = 0) -> Iterator[Window]:
+    """A recording of ``length`` from ``start`` on, parted in silences, without gaps."""
+    at = start
+    while at < length:
+        reach = min(length, at + from_seconds(LONGEST_PART))
+        here = sound(at, reach)
+        voice = voiced(here)
+        end = min(reach, at + from_seconds(part_end(voice, (reach - at) / RATE)))
+        yield Window(at, end, here[: (end - at) // 3], voice)
+        at = end
 
 
 def part_end(stretches: list[tuple[float, float]], length: float) -> float:

@@ -24,7 +24,11 @@ FRAME = 0.01
 FRAME_CENTRE = 0.008
 """A border between two frames lies so much later than their count says: features are taken over 25.6 ms around it."""
 
-SEARCHES = ({"ds": 2}, {"beam": 1e-100, "wbeam": 1e-80, "pbeam": 1e-100})
+SEARCHES = (
+    {"ds": 2},
+    {"ds": 2, "beam": 1e-70, "wbeam": 1e-50, "pbeam": 1e-70},
+    {"beam": 1e-100, "wbeam": 1e-80, "pbeam": 1e-100},
+)
 """Alignment is tried with these settings of the decoder, one after the other: quick ones first, then wide beams."""
 
 SHORTEST_WINDOW = 0.25

@@ -11,6 +11,8 @@ from typing import Protocol
 
 import numpy as np
 
+from jaskel.speech.ahead import AHEAD
+
 RATE_16K = 16_000
 
 FILLER_PROMPT = "Um, so, uh, I was, um, thinking, hmm, you know."
@@ -70,7 +72,9 @@ class WhisperRecogniser:
     def __init__(self, folder: Path, threads: int = 0) -> None:
         from faster_whisper import WhisperModel
 
-        self._model = WhisperModel(str(folder), device="cpu", compute_type="int8", cpu_threads=threads or os.cpu_count() or 2)
+        self._model = WhisperModel(
+            str(folder), device="cpu", compute_type="int8", cpu_threads=threads or os.cpu_count() or 2, num_workers=AHEAD
+        )
         self.languages: Sequence[str] = ("en",) if not self._model.model.is_multilingual else self._model.supported_languages
 
     def utterances(self, sound: np.ndarray, language: str, voice: Voice) -> list[Utterance]:

@@ -12,18 +12,20 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import accumulate, pairwise
 
+import numpy as np
 from rapidfuzz.distance import Levenshtein, Opcodes
 
 from jaskel.core.problem import Problem
 from jaskel.core.session import without_overlap
 from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Transcript, Word, tidy_times
-from jaskel.speech.activity import LONGEST_PART, part_end, voiced
+from jaskel.speech.activity import Sound16k, Window, windows
+from jaskel.speech.ahead import begun_ahead
 from jaskel.speech.align import align_words
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.house import sounds_alike
 from jaskel.speech.recognise import HeardWord, Recogniser
-from jaskel.speech.transcribe import Loose, Sound16k
+from jaskel.speech.transcribe import Loose
 
 UNRELATED = 0.25
 """With fewer of its words heard than this share, a text does not belong to the sound. Chance alone gives about a tenth."""
@@ -94,10 +96,10 @@ def fit_text(
     placed, unspoken, besides = _placed(matches, [number for number, _ in heard])
     words: list[tuple[int, Word]] = []
     extra: list[Word] = []
-    for number, part in enumerate(parts):
+    for number, (part, here_sounds) in enumerate(begun_ahead(lambda part: sound(part.start, part.end), parts)):
         here = _in_part(number, part, placed, besides, text, heard)
         # Words for which a part has no room are left out at its end.
-        for (index, _), word in zip(here, _timed(sound, part, [said for _, said in here]), strict=False):
+        for (index, _), word in zip(here, _timed(here_sounds, part, [said for _, said in here]), strict=False):
             if index is None:
                 extra.append(word)
             else:
@@ -166,19 +168,15 @@ def plain(text: str) -> str:
 def _parts(
     sound: Sound16k, length: Ticks, recogniser: Recogniser, language: str, known: Sequence[Word] | None
 ) -> Iterator[_Part]:
-    at = 0
-    while at < length:
-        reach = min(length, at + from_seconds(LONGEST_PART))
-        here = sound(at, reach)
-        voice = voiced(here)
-        end = min(reach, at + from_seconds(part_end(voice, (reach - at) / RATE)))
+    def heard(window: Window) -> list[HeardWord]:
         if known is None:
-            heard = recogniser.heard(here[: (end - at) // 3], language) if voice else []
-        else:
-            inside = [word for word in known if at <= (word.start + word.end) // 2 < end]
-            heard = [HeardWord(w.text, (w.start - at) / RATE, (w.end - at) / RATE, w.confidence) for w in inside]
-        yield _Part(at, end, voice, tuple(heard))
-        at = end
+            return recogniser.heard(window.sound, language) if window.voice else []
+        inside = [word for word in known if window.start <= (word.start + word.end) // 2 < window.end]
+        begun = window.start
+        return [HeardWord(w.text, (w.start - begun) / RATE, (w.end - begun) / RATE, w.confidence) for w in inside]
+
+    for window, words in begun_ahead(heard, windows(sound, length)):
+        yield _Part(window.start, window.end, window.voice, tuple(words))
 
 
 def _placed(
@@ -230,11 +228,8 @@ def _in_part(
     return [(index, word) for _, _, index, word in here]
 
 
-def _timed(sound: Sound16k, part: _Part, words: Sequence[HeardWord]) -> list[Word]:
-    if not words:
-        return []
-    here = sound(part.start, part.end)
-    timed = drawn_in(here, align_words(here, words, part.voice))
+def _timed(sound: np.ndarray, part: _Part, words: Sequence[HeardWord]) -> list[Word]:
+    timed = drawn_in(sound, align_words(sound, words, part.voice))
     loose = [Loose(w.text, from_seconds(w.start), from_seconds(w.end), w.probability) for w in timed]
     tidy = tidy_times(loose, part.end - part.start)  # type: ignore[arg-type]
     return [Word(w.text, w.start + part.start, w.end + part.start, w.confidence) for w in tidy]

@@ -4,21 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import partial
 from statistics import median
 
-import numpy as np
-
 from jaskel.core.problem import Problem
-from jaskel.core.timebase import RATE, Ticks, from_seconds
+from jaskel.core.timebase import Ticks, from_seconds
 from jaskel.core.transcript import Word, tidy_times
-from jaskel.speech.activity import LONGEST_PART, part_end, voiced
+from jaskel.speech.activity import Sound16k, Window, windows
 from jaskel.speech.again import with_passed_over
+from jaskel.speech.ahead import begun_ahead
 from jaskel.speech.align import align_words
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.recognise import HeardWord, Recogniser
-
-Sound16k = Callable[[Ticks, Ticks], np.ndarray]
-"""Gives the sound between two ticks as float32 mono at 16 kHz."""
 
 Mend = Callable[[Sequence[HeardWord], Callable[[str], Sequence[HeardWord]]], Sequence[HeardWord]]
 """Puts recognised words right; it is also given a way to listen again with a prompt."""
@@ -64,37 +61,26 @@ def transcribe(
             f"The installed weights do not know the language “{language}”. Start Jaskel with a folder of weights that do "
             "(JASKEL_MODEL=/path/to/folder ./run serve) and transcribe again, or bring captions with times.",
         )
-    at = start
-    while at < length:
-        reach = min(length, at + from_seconds(LONGEST_PART))
-        heard = sound(at, reach)
-        voice = voiced(heard)
-        end = min(reach, at + from_seconds(part_end(voice, (reach - at) / RATE)))
-        here = heard[: (end - at) // 3]
-        yield Part(at, end, _words(here, voice, at, end, recogniser, language, mend))
-        at = end
+
+    def heard(window: Window) -> list[HeardWord]:
+        if not window.voice:
+            return []
+        utterances = recogniser.utterances(window.sound, language, window.voice)
+        return [word for utterance in utterances for word in utterance.words]
+
+    for window, words in begun_ahead(heard, windows(sound, length, start)):
+        mended = mend(words, partial(recogniser.heard, window.sound, language)) if words else []
+        yield Part(window.start, window.end, _timed(window, mended, recogniser, language))
 
 
-def _words(
-    sound: np.ndarray,
-    voice: list[tuple[float, float]],
-    start: Ticks,
-    end: Ticks,
-    recogniser: Recogniser,
-    language: str,
-    mend: Mend,
-) -> tuple[Word, ...]:
-    if not voice:
-        return ()
-    heard = [word for utterance in recogniser.utterances(sound, language, voice) for word in utterance.words]
-    mended = mend(heard, lambda prompt: recogniser.heard(sound, language, prompt))
-    aligned = with_passed_over(sound, align_words(sound, mended, voice), voice, recogniser, language)
-    timed = drawn_in(sound, aligned)
-    words = tidy_times(
-        [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed],  # type: ignore[misc]
-        end - start,
-    )
-    return tuple(Word(w.text, w.start + start, w.end + start, w.confidence, w.voice) for w in words)
+def _timed(window: Window, words: Sequence[HeardWord], recogniser: Recogniser, language: str) -> tuple[Word, ...]:
+    """The words with their times, and those that were passed over."""
+    aligned = align_words(window.sound, words, window.voice)
+    complete = with_passed_over(window.sound, aligned, window.voice, recogniser, language)
+    timed = drawn_in(window.sound, complete)
+    loose = [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed]
+    tidy = tidy_times(loose, window.end - window.start)  # type: ignore[arg-type]
+    return tuple(Word(w.text, w.start + window.start, w.end + window.start, w.confidence, w.voice) for w in tidy)
 
 
 @dataclass(frozen=True, slots=True)
