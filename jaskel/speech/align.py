@@ -33,6 +33,18 @@ SEARCHES = (
 
 SHORTEST_WINDOW = 0.25
 
+HESITATIONS = {"hesitation-a": "AH", "hesitation-b": "AH M", "hesitation-c": "ER", "hesitation-d": "HH M"}
+"""What may be said at a rest without being written, in phones."""
+
+HESITATING = 1e-3
+"""How likely that is taken to be."""
+
+NEIGHBOURS = 2
+"""Where a word lies across a rest, this is looked into with so many words on either side,"""
+
+EDGE = 0.1
+"""and so much of the sound around them, in seconds."""
+
 
 @dataclass(frozen=True)
 class TimedWord:
@@ -53,6 +65,8 @@ class PocketSphinxAligner:
 
         self._decoders = [Decoder(Config(lm=None, loglevel="FATAL", samprate=RATE_16K, **search)) for search in SEARCHES]
         self._known: dict[str, str] = {}
+        for name, phones in HESITATIONS.items():
+            self._decoders[-1].add_word(name, phones, True)
 
     def align(self, sound: np.ndarray, words: Sequence[HeardWord]) -> list[tuple[float, float]] | None:
         """From-to in seconds of each word in ``sound`` (float32 mono at 16 kHz), or None where they do not fit it."""
@@ -65,6 +79,19 @@ class PocketSphinxAligner:
             if found := self._places(decoder, sound, len(names)):
                 return found
         return None
+
+    def align_hesitating(self, sound: np.ndarray, texts: Sequence[str], at: int) -> list[tuple[float, float]] | None:
+        """The same for a few words, where something unwritten may be said right before and after the one at ``at``."""
+        decoder, count = self._decoders[-1], len(texts)
+        steps: list[tuple[int, int, float, str] | tuple[int, int, float]] = [
+            (place, place + 1, 1.0, self._name(text)) for place, text in enumerate(texts)
+        ]
+        for border, aside in ((at, count + 1), (at + 1, count + 2)):
+            steps += [(border, aside, HESITATING, name) for name in HESITATIONS]
+            steps.append((aside, border, 1.0))
+        decoder.add_fsg("hesitating", decoder.create_fsg("hesitating", 0, count, steps))
+        decoder.activate_search("hesitating")
+        return self._places(decoder, sound, count)
 
     def _places(self, decoder: Decoder, sound: np.ndarray, count: int) -> list[tuple[float, float]] | None:
         """From-to of the words in ``sound`` by the search that is set, or None where it does not come to its end."""
@@ -79,7 +106,7 @@ class PocketSphinxAligner:
         found = [
             (s.start_frame * FRAME + FRAME_CENTRE, (s.end_frame + 1) * FRAME + FRAME_CENTRE)
             for s in segments or ()
-            if not s.word.startswith(("<", "[", "(NULL)"))
+            if not s.word.startswith(("<", "[", "(NULL)")) and s.word not in HESITATIONS
         ]
         return found if len(found) == count else None
 
@@ -113,19 +140,27 @@ def align_words(sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[t
     ``voice`` are the stretches of ``sound`` with voice in them, in seconds. Words that do not fit the sound are spread over
     the voice in their window by their length, and marked as not fitted.
     """
-    return [_off_rests(word, voice) for word in _window(sound, words, voice, 0.0, len(sound) / RATE_16K)]
+    timed = _window(sound, words, voice, 0.0, len(sound) / RATE_16K)
+    return [_off_rests(sound, timed, index, voice) for index in range(len(timed))]
 
 
-def _off_rests(word: TimedWord, voice: Sequence[tuple[float, float]]) -> TimedWord:
-    """The word; one that lies across a rest keeps to its larger part.
+def _off_rests(sound: np.ndarray, words: Sequence[TimedWord], index: int, voice: Sequence[tuple[float, float]]) -> TimedWord:
+    """A word; one that lies across a rest keeps to one side of it.
 
-    (To align it anew with its neighbours, and with hesitations that may be said there, was tried: it takes half as long again,
-    and moves the neighbours away from their edges.)
+    Beside the rest something may be said that is not written, an "uh" most of all. Where that can be told, the word keeps to
+    the side where it is then found; else to the larger one. (To take over the edges of its neighbours from this second
+    alignment was tried: they get worse.)
     """
-    inside = [(max(a, word.start), min(b, word.end)) for a, b in voice if a < word.end and b > word.start]
-    if len(inside) < 2:
+    word = words[index]
+    sides = [(max(a, word.start), min(b, word.end)) for a, b in voice if a < word.end and b > word.start]
+    if len(sides) < 2:
         return word
-    start, end = max(inside, key=lambda stretch: stretch[1] - stretch[0])
+    first, last = max(0, index - NEIGHBOURS), min(len(words), index + NEIGHBOURS + 1)
+    begin, end = max(0.0, words[first].start - EDGE), words[last - 1].end + EDGE
+    part = sound[round(begin * RATE_16K) : round(end * RATE_16K)]
+    places = aligner().align_hesitating(part, [each.text for each in words[first:last]], index - first)
+    found = (places[index - first][0] + begin, places[index - first][1] + begin) if places else (word.start, word.end)
+    start, end = max(sides, key=lambda side: min(side[1], found[1]) - max(side[0], found[0]))
     return replace(word, start=start, end=end)
 
 

@@ -8,9 +8,10 @@ it was last heard.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.signal import butter, sosfilt
 
 from jaskel.speech.align import TimedWord
 from jaskel.speech.recognise import RATE_16K
@@ -31,6 +32,10 @@ SOUNDS = 1 / 3
 CLEAR = 25.0
 """With less than so many decibels between room and voice, levels do not tell where a word ends."""
 
+HISS = butter(4, 3500, "high", fs=RATE_16K, output="sos")
+CLEAR_HISS, HEARD_HISS = 15.0, 0.4
+"""An s or f is softer than any vowel, but above 3.5 kHz nothing is louder: there it is heard for itself."""
+
 AROUND = 6.0
 """Room and voice are judged by so many seconds on either side."""
 
@@ -49,7 +54,7 @@ OWN_REST = 0.06
 
 def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
     """Words aligned with ``sound`` (float32 mono at 16 kHz), their edges drawn in."""
-    levels = _levels(sound)
+    levels = [_levels(sound), _levels(sosfilt(HISS, sound))]
     out: list[TimedWord] = []
     for index, word in enumerate(words):
         heard = _heard(levels, word)
@@ -57,15 +62,14 @@ def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
             out.append(word)
             continue
         following = words[index + 1].start if index + 1 < len(words) else len(sound) / RATE_16K
-        whole = _largest_part(levels, word, heard)
-        out.append(_ending(levels, _beginning(levels, whole, heard), heard, following))
+        out.append(_ending(heard, _beginning(heard, _largest_part(heard, word)), following))
     return out
 
 
-def _largest_part(levels: np.ndarray, word: TimedWord, heard: float) -> TimedWord:
+def _largest_part(heard: Heard, word: TimedWord) -> TimedWord:
     """The word without what a silence parts it from: that is the end of a hesitation, or of the word before."""
     first, last = _hop(word.start), _hop(word.end)
-    loud = np.flatnonzero(levels[first:last] >= heard)
+    loud = heard.between(first, last)
     parts = np.split(loud, np.flatnonzero(np.diff(loud) > BROKEN * HOPS) + 1)
     if len(parts) < 2:
         return word
@@ -75,18 +79,18 @@ def _largest_part(levels: np.ndarray, word: TimedWord, heard: float) -> TimedWor
     return replace(word, start=start, end=end)
 
 
-def _beginning(levels: np.ndarray, word: TimedWord, heard: float) -> TimedWord:
+def _beginning(heard: Heard, word: TimedWord) -> TimedWord:
     first, last = _hop(word.start), _hop(word.end)
-    loud = np.flatnonzero(levels[first : first + min(_hop(FURTHEST), (last - first) // 2)] >= heard)
+    loud = heard.between(first, first + min(_hop(FURTHEST), (last - first) // 2))
     return replace(word, start=max(word.start, (first + int(loud[0]) - 1) / HOPS)) if len(loud) else word
 
 
-def _ending(levels: np.ndarray, word: TimedWord, heard: float, following: float) -> TimedWord:
+def _ending(heard: Heard, word: TimedWord, following: float) -> TimedWord:
     first, last = _hop(word.start), _hop(word.end)
     earliest = first + round((last - first) * SOUNDS)
     rests = following - word.end >= REST
     # The level at an edge is that of the next word, too.
-    loud = np.flatnonzero(levels[earliest + 1 : last + 1 if rests else last - 1] >= heard)
+    loud = heard.between(earliest + 1, last + 1 if rests else last - 1)
     if not len(loud):
         return word
     last_heard = (earliest + 2 + int(loud[-1])) / HOPS
@@ -102,11 +106,28 @@ def _levels(sound: np.ndarray) -> np.ndarray:
     return np.asarray(10 * np.log10(power + 1e-9))
 
 
-def _heard(levels: np.ndarray, word: TimedWord) -> float | None:
-    """The level from which on a word is heard, or None where the room is too loud to tell."""
-    begin, end = (_hop(edge) for edge in (word.start - AROUND, word.end + AROUND))
-    near = levels[begin:end]
-    if not len(near):
+@dataclass(frozen=True)
+class Heard:
+    """Where in the neighbourhood of a word something is heard: a truth value for each hop from ``begin`` on."""
+
+    begin: int
+    loud: np.ndarray
+
+    def between(self, first: int, last: int) -> np.ndarray:
+        """Hops in which something is heard, counted from ``first`` on, up to ``last``."""
+        return np.flatnonzero(self.loud[first - self.begin : last - self.begin])
+
+
+def _heard(levels: Sequence[np.ndarray], word: TimedWord) -> Heard | None:
+    """Where something is heard about a word, as a voice or as a hiss; None where the room is too loud to tell."""
+    begin, end = _hop(word.start - AROUND), _hop(word.end + AROUND)
+    near = [each[begin:end] for each in levels]
+    if not len(near[0]):
         return None
-    room, voice = np.percentile(near, [8, 92])
-    return float(room + HEARD * (voice - room)) if voice - room >= CLEAR else None
+    room, voice = zip(*(np.percentile(each, [8, 92]) for each in near), strict=True)
+    if voice[0] - room[0] < CLEAR:
+        return None
+    loud = near[0] >= room[0] + HEARD * (voice[0] - room[0])
+    if voice[1] - room[1] >= CLEAR_HISS:
+        loud |= near[1] >= room[1] + HEARD_HISS * (voice[1] - room[1])
+    return Heard(begin, loud)

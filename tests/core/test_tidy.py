@@ -58,6 +58,12 @@ class TestRetakes:
             ("Cut the patch two fingers wide, cut the patch three fingers wide", ["Cut the patch two fingers wide,"]),
             ("Thank you for, um, thank you for coming", ["Thank you for, um,"]),
             ("I have been take two I have been here before", ["I have been take two"]),
+            # Misheard where the voice broke off, or where it began again; and what is said between the two as well.
+            ("We wait. Salt goes in last because it slows. Sorry, it's all goes in last because it slows the yeast",
+             ["Salt goes in last because it slows. Sorry,"]),
+            ("The coat changes faster than you can. Sorry, the coat change is faster than it did",
+             ["The coat changes faster than you can. Sorry,"]),
+            ("The compost heap. So we're here again. The compost heap does its work", ["The compost heap. So we're here again."]),
             ("a knot is a, a knot makes a hole", ["a knot is a,"]),
             ("Every plank that we put into her was, … every plank that we put in had a story",
              ["Every plank that we put into her was,"]),
@@ -92,6 +98,13 @@ class TestRetakes:
     )
     def test_what_is_meant_stays(self, text):
         assert given_up(text) == []
+
+    def test_after_a_cue_that_is_followed_by_something_else_nothing_was_given_up(self):
+        assert given_up("We waited for the tide. Sorry, the boat was late that day.") == []
+
+    def test_what_tells_it_is_told(self):
+        (finding,) = retakes(spoken("We sail on Friday, sorry, we sail on Sunday morning"))
+        assert finding.why == "begun again after it: said to be given up"
 
     def test_another_voice_that_says_the_same_is_no_retake(self):
         words = spoken("He sweeps the floor, … ") + [

@@ -2,12 +2,16 @@
 
 An attempt is given up where what follows begins with the same words, all of them, and goes on; or where a word says so
 ("sorry, again"). Lists with the same beginning differ in their last word and are no retakes; nor is what is repeated on
-purpose: whole sentences, and what is joined by "and", "by" or "after".
+purpose: whole sentences, and what is joined by "and", "by" or "after". Each way to tell it is one of the :data:`RULES`.
 """
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
+from dataclasses import dataclass
+from difflib import SequenceMatcher
+from functools import cached_property
+from itertools import takewhile
 
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import Finding, plain, set_of
@@ -17,25 +21,189 @@ from jaskel.core.transcript import Word
 CUES = set_of("sorry again wait no okay ok right actually so well once more let me start over take")
 """Words between an attempt that was given up and the next one."""
 
+PLAIN_CUES = set_of("sorry again wait start over take")
+"""These leave less doubt than "no" or "well" do."""
+
 COUNTED = set_of("one two three four five six")
 
 MEANT = set_of("and or by after to upon in")
 """Between two that are the same, these say that it is meant: better and better, little by little."""
+
+HANGING = set_of("the a an to of in on at through with for from by is are was and but or my your our his her their")
+"""No sentence pauses after these."""
 
 LONGEST_ATTEMPT = 28
 """Words. Whoever gets further than that begins a new sentence."""
 
 WITHIN: Ticks = 45 * RATE
 
-SAME_AFTER_CUE = 0.7
-"""How much of an attempt must be said again where a word says that it was given up."""
+LONG_PREFIX = 5
+"""Sentences that begin with so many of the same words are one sentence begun twice, even if they go on otherwise: unless so
+much is said between them that it would go with the first."""
 
-PLAIN_CUES = set_of("sorry again wait start over take")
-SAME_AFTER_PLAIN_CUE = 0.6
-"""These words leave less doubt than "no" or "well" do; and recognisers mishear what is broken off."""
+SAME_AFTER_CUE, SAME_AFTER_PLAIN_CUE, SAME_AFTER_SENTENCE = 0.7, 0.6, 0.5
+"""How much of an attempt must be said again where a word says that it was given up; where that leaves little doubt, and it
+begins with the same words; and where three words and more say so, as "let me start again". What breaks off is misheard."""
 
-SAME_AFTER_SENTENCE, CUE_SENTENCE = 0.5, 3
-"""And three words and more, as "let me start again", leave none."""
+CUE_SENTENCE, LONGEST_CUE_SENTENCE = 3, 5
+"""Words."""
+
+ALIKE, FEWEST_LETTERS = 0.7, 8
+"""After a plain cue an attempt may also begin with another word, if so much of its letters comes again: it was misheard."""
+
+FEWEST_IN_A_ROW = 3
+"""Letters that are the same; fewer are by chance."""
+
+
+@dataclass(frozen=True)
+class Again:
+    """Something begun at ``first`` that may be begun again at ``last``, with a cue from ``cue_at`` to there.
+
+    The three count in ``said``, which has the index of each word but hesitations, and its plain text.
+    """
+
+    words: Sequence[Word]
+    said: Sequence[tuple[int, str]]
+    first: int
+    cue_at: int
+    last: int
+
+    @cached_property
+    def attempt(self) -> Sequence[str]:
+        return [text for _, text in self.said[self.first : self.cue_at]]
+
+    @cached_property
+    def following(self) -> Sequence[str]:
+        return [text for _, text in self.said[self.last : self.last + len(self.attempt) + 2]]
+
+    @cached_property
+    def cue(self) -> Sequence[str]:
+        return [text for _, text in self.said[self.cue_at : self.last]]
+
+    @cached_property
+    def prefix(self) -> int:
+        """With how many words of the attempt it is begun again."""
+        pairs = zip(self.attempt, self.following, strict=False)
+        return sum(1 for _ in takewhile(lambda pair: pair[0] == pair[1], pairs))
+
+    @cached_property
+    def same(self) -> int:
+        """How many words of the attempt are said again in order, from its first on, allowing one word to be slipped in."""
+        found = place = 0
+        for text in self.attempt:
+            if self.following[place : place + 1] == [text]:
+                place += 1
+            elif self.following[place + 1 : place + 2] == [text]:
+                place += 2
+            else:
+                continue
+            found += 1
+        return found
+
+    @cached_property
+    def alike(self) -> float:
+        """How much of the attempt's letters comes again in order, 0 to 1 (by Ratcliff and Obershelp's measure)."""
+        one, other = "".join(self.attempt), "".join(self.following)
+        blocks = SequenceMatcher(None, one, other, autojunk=False).get_matching_blocks()
+        return sum(block.size for block in blocks if block.size >= FEWEST_IN_A_ROW) / max(1, len(one))
+
+    @cached_property
+    def ends(self) -> bool:
+        """Whether a sentence ends before it is begun again, as it is written."""
+        return any(word.ends_sentence for word in self.words[self.said[self.first][0] : self.said[self.last][0]])
+
+    @cached_property
+    def opens(self) -> bool:
+        """Whether it is a sentence, or after a rest, that was begun."""
+        place = self.said[self.first][0]
+        return place == 0 or self.words[place - 1].ends_sentence or self.pause_after(place - 1) >= RATE // 2
+
+    @cached_property
+    def rests(self) -> bool:
+        """Whether it audibly breaks off before it is begun again."""
+        place = self.said[self.last][0]
+        return self.pause_after(place - 1) >= RATE // 5 or not self.words[place - 1].text[-1:].isalnum()
+
+    def hangs(self, count: int) -> bool:
+        """Whether the first ``count`` words of the attempt break off where no sentence pauses."""
+        place, text = self.said[self.first + count - 1]
+        stops = not self.words[place].text[-1:].isalnum() or self.pause_after(place) >= RATE * 4 // 10
+        return text in HANGING and stops
+
+    def pause_after(self, place: int) -> Ticks:
+        return self.words[place + 1].start - self.words[place].end if place + 1 < len(self.words) else 0
+
+
+def _called_off(again: Again) -> bool:
+    attempt, cue = again.attempt, again.cue
+    if not cue:
+        return False
+    if len(attempt) == 1:
+        return again.same == 1 and attempt[0] not in CUES
+    if again.prefix == 0:
+        # Begun again with another word, as it was understood.
+        return again.opens and again.alike >= ALIKE and len("".join(attempt)) >= FEWEST_LETTERS
+    sure = not PLAIN_CUES.isdisjoint(cue)
+    enough = SAME_AFTER_SENTENCE if len(cue) >= CUE_SENTENCE else SAME_AFTER_PLAIN_CUE
+    if sure and again.prefix >= 2 and max(again.same / len(attempt), again.alike) >= enough:
+        return True
+    return again.same >= max(2, SAME_AFTER_CUE * len(attempt)) or (sure and again.alike >= SAME_AFTER_CUE)
+
+
+def _left_hanging(again: Again) -> bool:
+    count = len(again.attempt)
+    return (again.prefix >= 3 and again.hangs(again.prefix)) or (count - 2 <= again.prefix >= 2 and again.hangs(count))
+
+
+def _misheard_at_its_end(again: Again) -> bool:
+    """A last word may be what a recogniser makes of a little one where the voice breaks off: "smell that. Smell the …"."""
+    if not len(again.attempt) - 1 == again.prefix >= 2 or len(again.following) < again.prefix + 2:
+        return False
+    heard, meant = again.attempt[-1], again.following[again.prefix]
+    return again.rests and meant in HANGING and heard[:1] == meant[:1] and abs(len(heard) - len(meant)) <= 2
+
+
+def _sentence_begun_again(again: Again) -> bool:
+    """Recognisers put a full stop wherever a voice breaks off. What is said again whole is meant, and so are short echoes ("Six
+    years. Six years is long") and those that only take up the end of a sentence ("not for four years. For four years I …").
+    """
+    count = again.last - again.first
+    if not again.ends:
+        return False
+    if again.prefix == count:
+        whole = again.words[again.said[min(again.last + count, len(again.said)) - 1][0]].ends_sentence
+        return not whole and count >= (3 if again.opens else 4)
+    return again.opens and again.prefix >= 4 and again.prefix >= (0.4 if again.prefix >= LONG_PREFIX else 0.6) * count
+
+
+def _long_beginning(again: Again) -> bool:
+    return not again.ends and again.prefix >= LONG_PREFIX and again.same >= 0.6 * len(again.attempt)
+
+
+def _put_right(again: Again) -> bool:
+    """A word put right: cut your patch two fingers, cut your patch three fingers."""
+    count = len(again.attempt)
+    enough = not again.ends and count >= 4 and again.same >= 0.75 * count and again.prefix >= 3
+    return enough and again.attempt[-1] in again.following[again.prefix :]
+
+
+def _word_for_word(again: Again) -> bool:
+    """Word for word, and then it goes on; a short one only where it audibly breaks off."""
+    count = len(again.attempt)
+    goes_on = not again.ends and len(again.following) > count and again.same == count
+    return goes_on and (count >= 3 or again.rests)
+
+
+RULES: tuple[tuple[str, Callable[[Again], bool]], ...] = (
+    ("said to be given up", _called_off),
+    ("left hanging", _left_hanging),
+    ("broken off", _misheard_at_its_end),
+    ("a sentence begun again", _sentence_begun_again),
+    ("a long beginning said again", _long_beginning),
+    ("a word put right", _put_right),
+    ("said again word for word", _word_for_word),
+)
+"""How an attempt is known to be given up, with what is told about it."""
 
 
 def retakes(words: Sequence[Word], cues: Collection[str] = CUES) -> Iterator[Finding]:
@@ -45,134 +213,44 @@ def retakes(words: Sequence[Word], cues: Collection[str] = CUES) -> Iterator[Fin
     for first in range(len(said)):
         if said[first][0] < done:
             continue
-        last = _next_attempt(words, said, first, cues)
-        if last is not None:
-            begin, until = said[first][0], said[last][0]
-            text = " ".join(word.text for word in words[begin:until])
-            yield Finding("retake", words[begin].start, words[until].start, text, why="begun again after it")
-            done = until
+        for last in _beginnings(words, said, first):
+            again = Again(words, said, first, _cue_begins(words, said, first, last, cues), last)
+            if why := _given_up(again):
+                begin, until = said[first][0], said[last][0]
+                text = " ".join(word.text for word in words[begin:until])
+                yield Finding("retake", words[begin].start, words[until].start, text, why=f"begun again after it: {why}")
+                done = until
+                break
 
 
-def _next_attempt(words: Sequence[Word], said: Sequence[tuple[int, str]], first: int, cues: Collection[str]) -> int | None:
-    """Where what begins at ``first`` is begun again, the nearest; None where it is not."""
+def _given_up(again: Again) -> str:
+    """What tells that an attempt was given up; nothing where it was not, or was meant to be said twice."""
+    if not again.cue and (len(again.attempt) == 1 or again.attempt[-1] in MEANT):
+        return ""
+    return next((why for why, holds in RULES if holds(again)), "")
+
+
+def _beginnings(words: Sequence[Word], said: Sequence[tuple[int, str]], first: int) -> Iterator[int]:
+    """Where what begins at ``first`` may be begun again, the nearest first: with its first word, or after a plain cue."""
+    place, text = said[first]
     for last in range(first + 1, min(first + LONGEST_ATTEMPT, len(said))):
-        if words[said[last][0]].start - words[said[first][0]].start > WITHIN:
-            return None
-        if words[said[last][0]].voice != words[said[first][0]].voice:
-            return None
-        if said[last][1] != said[first][1]:
-            continue
-        attempt = [text for _, text in said[first:last]]
-        cued = 0
-        while len(attempt) > 1 and (attempt[-1] in cues or (attempt[-1] in COUNTED and attempt[-2] == "take")):
-            attempt.pop()
-            cued += 1
-        following = [text for _, text in said[last : last + len(attempt) + 2]]
-        if _given_up(words, said, last, attempt, following, cued):
-            return last
-    return None
+        word = words[said[last][0]]
+        if word.start - words[place].start > WITHIN or word.voice != words[place].voice:
+            return
+        after_cue = said[last - 1][1] in PLAIN_CUES and said[last][1] not in CUES | COUNTED
+        if said[last][1] == text or after_cue:
+            yield last
 
 
-def _given_up(
-    words: Sequence[Word], said: Sequence[tuple[int, str]], last: int, attempt: list[str], following: list[str], cued: int
-) -> bool:
-    """Whether an attempt is said again by what follows, and was not meant to be said twice."""
-    if not cued and attempt[-1] in MEANT:
-        return False
-    same, prefix = _in_order(attempt, following), _prefix(attempt, following)
-    cue = [text for _, text in said[last - cued : last]]
-    if len(attempt) == 1:
-        return bool(cued) and same == 1 and attempt[0] not in CUES
-    if cued and same >= max(2, (_enough(cue) if prefix >= 2 else SAME_AFTER_CUE) * len(attempt)):
-        return True
-    first = last - cued - len(attempt)
-    if prefix >= 3 and _left_hanging(words, said, first + prefix - 1):
-        return True
-    if len(attempt) - 2 <= prefix >= 2 and _left_hanging(words, said, first + len(attempt) - 1):
-        return True
-    if len(attempt) - 1 == prefix >= 2 and _broken_off(attempt[-1], following[prefix:]) and _rests(words, said, last):
-        return True
-    if any(word.ends_sentence for word in words[said[first][0] : said[last][0]]):
-        return _sentence_begun_again(words, said, first, last, prefix)
-    if prefix >= LONG_PREFIX and same >= 0.6 * len(attempt):
-        return True
-    # A word put right: cut your patch two fingers, cut your patch three fingers.
-    if len(attempt) >= 4 and same >= 0.75 * len(attempt) and attempt[-1] in following[prefix:] and prefix >= 3:
-        return True
-    # Word for word, and then it goes on; a short one only where it audibly breaks off.
-    goes_on = len(following) > len(attempt)
-    return goes_on and same == len(attempt) and (len(attempt) >= 3 or _rests(words, said, last))
-
-
-def _sentence_begun_again(words: Sequence[Word], said: Sequence[tuple[int, str]], first: int, last: int, prefix: int) -> bool:
-    """Whether a sentence that ends, as it is written, was begun again. Recognisers put a full stop wherever a voice breaks off.
-
-    What is said again whole is meant, and so are short echoes ("Six years. Six years is long") and those that only take up the
-    end of a sentence ("not for four years. For four years I …").
-    """
-    count = last - first
-    whole = prefix == count and words[said[min(last + count, len(said)) - 1][0]].ends_sentence
-    if whole:
-        return False
-    opens = first == 0 or words[said[first][0] - 1].ends_sentence or _pause(words, said[first][0] - 1) >= RATE // 2
-    if prefix == count:
-        return prefix >= (3 if opens else 4)
-    return opens and prefix >= 4 and prefix >= (0.4 if prefix >= LONG_PREFIX else 0.6) * count
-
-
-LONG_PREFIX = 5
-"""Sentences that begin with so many of the same words are one sentence begun twice, even if they go on otherwise: unless so
-much is said between them that it would go with the first."""
-
-HANGING = set_of("the a an to of in on at through with for from by is are was and but or my your our his her their")
-"""No sentence pauses after these."""
-
-
-def _left_hanging(words: Sequence[Word], said: Sequence[tuple[int, str]], index: int) -> bool:
-    place, text = said[index]
-    return text in HANGING and (not words[place].text[-1:].isalnum() or _pause(words, place) >= RATE * 4 // 10)
-
-
-def _enough(cue: Sequence[str]) -> float:
-    """How much of an attempt must be said again after a cue, if it begins with the same words."""
-    if PLAIN_CUES.isdisjoint(cue):
-        return SAME_AFTER_CUE
-    return SAME_AFTER_SENTENCE if len(cue) >= CUE_SENTENCE else SAME_AFTER_PLAIN_CUE
-
-
-def _broken_off(heard: str, following: Sequence[str]) -> bool:
-    """Whether a last word is what a recogniser makes of a little one where the voice breaks off: "smell that. Smell the …"."""
-    meant = following[0] if len(following) > 1 else ""
-    return meant in HANGING and heard[:1] == meant[:1] and abs(len(heard) - len(meant)) <= 2
-
-
-def _pause(words: Sequence[Word], place: int) -> Ticks:
-    return words[place + 1].start - words[place].end if place + 1 < len(words) else 0
-
-
-def _prefix(attempt: Sequence[str], following: Sequence[str]) -> int:
-    count = 0
-    for one, other in zip(attempt, following, strict=False):
-        if one != other:
-            break
-        count += 1
-    return count
-
-
-def _rests(words: Sequence[Word], said: Sequence[tuple[int, str]], index: int) -> bool:
-    place = said[index][0]
-    return words[place].start - words[place - 1].end >= RATE // 5 or not words[place - 1].text[-1:].isalnum()
-
-
-def _in_order(attempt: Sequence[str], following: Sequence[str]) -> int:
-    """How many words of an attempt are said again in order, from its first on, allowing one word to be slipped in."""
-    found = place = 0
-    for text in attempt:
-        if following[place : place + 1] == [text]:
-            place += 1
-        elif following[place + 1 : place + 2] == [text]:
-            place += 2
-        else:
-            continue
-        found += 1
-    return found
+def _cue_begins(words: Sequence[Word], said: Sequence[tuple[int, str]], first: int, last: int, cues: Collection[str]) -> int:
+    """Where the words begin that say, right before ``last``, that what came before was given up; ``last`` if there are none."""
+    at = last
+    while at - 1 > first and (said[at - 1][1] in cues or (said[at - 1][1] in COUNTED and said[at - 2][1] == "take")):
+        at -= 1
+    if at == last or said[last - 1][1] not in PLAIN_CUES:
+        return at
+    # A short sentence that ends like this says so as a whole: "Let me do that again."
+    for begin in range(at, max(first, last - LONGEST_CUE_SENTENCE - 1), -1):
+        if words[said[begin][0] - 1].ends_sentence:
+            return begin
+    return at
