@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
-from difflib import SequenceMatcher
+from difflib import Match, SequenceMatcher
 from functools import cached_property
 from itertools import takewhile
 
@@ -101,11 +101,15 @@ class Again:
         return found
 
     @cached_property
+    def letters(self) -> Sequence[Match]:
+        """Which letters of the attempt come again in order (by Ratcliff and Obershelp's measure)."""
+        blocks = SequenceMatcher(None, "".join(self.attempt), "".join(self.following), autojunk=False).get_matching_blocks()
+        return [block for block in blocks if block.size >= FEWEST_IN_A_ROW]
+
+    @cached_property
     def alike(self) -> float:
-        """How much of the attempt's letters comes again in order, 0 to 1 (by Ratcliff and Obershelp's measure)."""
-        one, other = "".join(self.attempt), "".join(self.following)
-        blocks = SequenceMatcher(None, one, other, autojunk=False).get_matching_blocks()
-        return sum(block.size for block in blocks if block.size >= FEWEST_IN_A_ROW) / max(1, len(one))
+        """How much of the attempt's letters comes again, 0 to 1."""
+        return sum(block.size for block in self.letters) / max(1, len("".join(self.attempt)))
 
     @cached_property
     def ends(self) -> bool:
@@ -141,8 +145,9 @@ def _called_off(again: Again) -> bool:
     if len(attempt) == 1:
         return again.same == 1 and attempt[0] not in CUES
     if again.prefix == 0:
-        # Begun again with another word, as it was understood.
-        return again.opens and again.alike >= ALIKE and len("".join(attempt)) >= FEWEST_LETTERS
+        # Only its first word was understood as another one.
+        near = again.alike >= ALIKE and len("".join(attempt)) >= FEWEST_LETTERS
+        return again.opens and near and again.letters[0].a <= len(attempt[0])
     sure = not PLAIN_CUES.isdisjoint(cue)
     enough = SAME_AFTER_SENTENCE if len(cue) >= CUE_SENTENCE else SAME_AFTER_PLAIN_CUE
     if sure and again.prefix >= 2 and max(again.same / len(attempt), again.alike) >= enough:
