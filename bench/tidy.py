@@ -195,17 +195,26 @@ def _ticks(start: float, end: float) -> tuple[Ticks, Ticks]:
 
 
 def _lost(edition: Edition, truth: dict[str, Any]) -> list[float]:
-    """Seconds of their sound that words lost which stand beside a cut and are kept for the most part."""
-    struck = edition.struck_ranges
+    """Seconds of their sound that words lost in the result which stand beside a cut and are kept for the most part.
+
+    Where one side fades out, half of the fade is counted as lost.
+    """
+    spans = compile_plan(edition).spans
+    fades = [after.fade_in for after in spans[1:]]
+    kept = [
+        (span.start + (fades[number - 1] // 2 if number else 0), span.end - (fades[number] // 2 if number < len(fades) else 0))
+        for number, span in enumerate(spans)
+    ]
+    gone = [(a, b) for (_, a), (b, _) in pairwise(kept)]
     out: list[float] = []
     for word in truth["words"]:
         if not word["exact"]:
             continue
         begin, end = word["start"] * RATE, word["end"] * RATE
-        near = [(a, b) for a, b in struck if a < end + RATE // 5 and b > begin - RATE // 5]
-        gone = sum(max(0, min(b, end) - max(a, begin)) for a, b in near)
-        if near and gone < 0.5 * (end - begin):
-            out.append(gone / RATE)
+        near = [(a, b) for a, b in gone if a < end + RATE // 5 and b > begin - RATE // 5]
+        lost = sum(max(0, min(b, end) - max(a, begin)) for a, b in near)
+        if near and lost < 0.5 * (end - begin):
+            out.append(lost / RATE)
     return out
 
 

@@ -60,6 +60,9 @@ def stretches_of(
         last, following = bisect_right(ends, start), bisect_left(starts, end)
         before = spoken[last - 1] if last else None
         after = spoken[following] if following < len(spoken) else None
+        if after and following > last:
+            # A take goes up to where the next one begins, the rest before that included: of this, too, a little stays.
+            end = max(spoken[following - 1].end, min(end, after.start - RING))
         return Gap(before, after, *_audible(start, end, before, after, heard.voice))
 
     ranges = [
