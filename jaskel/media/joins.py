@@ -29,6 +29,11 @@ QUIET_WORTH, STEP_WORTH, SPECTRUM_WORTH, SOUND_WORTH = 0.6, 1.0, 0.5, 0.3
 less on the last, joins are smoother, but more is heard of what was struck."""
 
 
+NOTICED, MOST_NEW, NEW_WORTH = 3.0, 6.0, 2.0
+"""A step that is more than 3 dB larger than the level steps at both places as recorded is heard, and weighs that much more for
+each decibel. A voice that sets in after a rest makes a large one wherever it is joined; so it weighs no more than for 6."""
+
+
 @dataclass(frozen=True)
 class Join:
     """How much of what was taken out plays on after the side before, and ahead of the side after, in ticks."""
@@ -46,8 +51,9 @@ def best_join(
     """
     room = SLACK * 2 if taken_out is None else max(0, taken_out - crossfade)
     most = min(SLACK, room)
-    left = _windows(sound(before, end - WINDOW, end + most), most)
-    right = _windows(sound(after, start - most, start + WINDOW)[::-1], most)
+    beyond = crossfade + WINDOW
+    left = _sides(sound(before, end - WINDOW, end + most + beyond), most, beyond)
+    right = _sides(sound(after, start - most - beyond, start + WINDOW)[::-1], most, beyond)
     cost = np.array([[_cost(a, b) for b in right] for a in left])
     struck = STEP * np.add.outer(np.arange(len(left)), np.arange(len(right)))
     cost += SOUND_WORTH * struck * 1000 / RATE
@@ -64,8 +70,19 @@ class Edge:
     bands: np.ndarray
 
 
-def _windows(sound: np.ndarray, most: Ticks) -> list[Edge]:
-    return [edge_of(sound[at : at + WINDOW]) for at in range(0, most + 1, STEP)]
+@dataclass(frozen=True)
+class Side:
+    """A place for one side of a join: what is beside it, and by how many decibels the level steps there as it was recorded."""
+
+    edge: Edge
+    recorded: float
+
+
+def _sides(sound: np.ndarray, most: Ticks, beyond: Ticks) -> list[Side]:
+    """The places from 0 to ``most`` ticks on; ``beyond`` each of them, the sound after the crossfade ends that is taken out."""
+    places = range(0, most + 1, STEP)
+    edges = [(edge_of(sound[at : at + WINDOW]), edge_of(sound[at + beyond : at + beyond + WINDOW])) for at in places]
+    return [Side(edge, level_step(edge, after)) for edge, after in edges]
 
 
 def edge_of(sound: np.ndarray) -> Edge:
@@ -87,6 +104,8 @@ def spectral_jump(a: Edge, b: Edge) -> float:
     return float(np.mean(np.abs(a.bands - b.bands)))
 
 
-def _cost(a: Edge, b: Edge) -> float:
-    quiet = (max(a.level, b.level) + 90) * QUIET_WORTH
-    return quiet + STEP_WORTH * level_step(a, b) + SPECTRUM_WORTH * spectral_jump(a, b)
+def _cost(left: Side, right: Side) -> float:
+    a, b = left.edge, right.edge
+    quiet, step = (max(a.level, b.level) + 90) * QUIET_WORTH, level_step(a, b)
+    new = min(MOST_NEW, max(0.0, step - max(left.recorded, right.recorded) - NOTICED))
+    return quiet + STEP_WORTH * step + NEW_WORTH * new + SPECTRUM_WORTH * spectral_jump(a, b)

@@ -232,6 +232,8 @@ def _given_up(again: Again) -> str:
     """What tells that an attempt was given up; nothing where it was not, or was meant to be said twice."""
     if not again.cue and (len(again.attempt) == 1 or again.attempt[-1] in MEANT):
         return ""
+    if len(again.attempt) > 1 and again.words[again.said[again.first][0]].ends_sentence:
+        return ""  # the end of one sentence is not where the next one was begun
     return next((why for why, holds in RULES if holds(again)), "")
 
 
