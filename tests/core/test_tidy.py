@@ -151,6 +151,7 @@ class TestEmptyWords:
             ("So, we took her out", ["So,"]),
             ("She is sort of … leaning over", ["sort of"]),
             ("That is the keel, right?", ["right?"]),
+            ("That is the keel, right.", ["right."]),
         ],
     )
     def test_those_that_are_set_off(self, text, empty):
@@ -163,11 +164,16 @@ class TestEmptyWords:
             "Do you know, he asked, where she lies", "You know the harbour better than I do", "As you know, she leaks",
             "I know what you mean", "I mean the other boat", "A kind of varnish, dark and thick", "What sort of boat is she?",
             "It leaked so much that we gave up", "So far, nobody has seen it", "Turn right at the pier. All right?",
-            "Right. Let us begin",
+            "Right. Let us begin", "The one on the left is right.",
         ],
     )  # fmt: skip
     def test_those_that_are_meant_stay(self, text):
         assert list(empty_words(spoken(text))) == []
+
+
+    def test_one_that_the_recogniser_is_not_sure_of_may_be_another_word(self):
+        words = [replace(word, confidence=0.5) for word in spoken("So, we took her out")]
+        assert list(empty_words(words)) == []
 
 
 class TestChatter:
