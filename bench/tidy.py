@@ -195,10 +195,11 @@ def _ticks(start: float, end: float) -> tuple[Ticks, Ticks]:
 
 
 def _lost(edition: Edition, truth: dict[str, Any]) -> list[float]:
-    """Seconds of their sound that words lost in the result which stand beside a cut and are kept for the most part.
+    """Seconds of their sound that words lost in the result which stand beside a cut and are kept, as they should be.
 
     Where one side fades out, half of the fade is counted as lost.
     """
+    gone_as_well = [_ticks(fault["start"], fault["end"]) for fault in truth["faults"]]
     spans = compile_plan(edition).spans
     fades = [after.fade_in for after in spans[1:]]
     kept = [
@@ -208,9 +209,9 @@ def _lost(edition: Edition, truth: dict[str, Any]) -> list[float]:
     gone = [(a, b) for (_, a), (b, _) in pairwise(kept)]
     out: list[float] = []
     for word in truth["words"]:
-        if not word["exact"]:
+        begin, end = _ticks(word["start"], word["end"])
+        if not word["exact"] or _covered((begin, end), gone_as_well) > 0.5:
             continue
-        begin, end = word["start"] * RATE, word["end"] * RATE
         near = [(a, b) for a, b in gone if a < end + RATE // 5 and b > begin - RATE // 5]
         lost = sum(max(0, min(b, end) - max(a, begin)) for a, b in near)
         if near and lost < 0.5 * (end - begin):

@@ -127,6 +127,16 @@ class TestFillers:
     def test_hesitations_whatever_their_letters_and_commas(self):
         assert [f.text for f in fillers(spoken("Um, so uh the hull er was, hmm, dry umbrella"))] == ["Um,", "uh", "er", "hmm,"]
 
+    def test_a_little_word_between_two_rests_that_was_not_heard_surely(self):
+        def found(text, sure=0.4):
+            words = [replace(w, end=w.end - S // 20, confidence=sure) for w in spoken(text)]
+            return [finding.text for finding in fillers(words)]
+
+        assert found("they lost … or … half of the beans") == ["or"]
+        assert found("they lost … or … half of the beans", sure=0.9) == []
+        assert found("they lost … half … of the beans") == []
+        assert found("rain … or … um … snow") == ["um"]
+
     def test_only_those_that_are_wanted(self):
         assert [f.text for f in fillers(spoken("Um, so uh"), {"uh"})] == ["uh"]
 
@@ -138,6 +148,11 @@ class TestFillers:
         voice = [(S, S + S // 2), (2 * S, 2 * S + S // 3), (3 * S, 4 * S), (5 * S, 8 * S)]
         (found,) = unspoken(words, voice)
         assert (found.start, found.end) == (2 * S, 2 * S + S // 3)
+
+    @pytest.mark.parametrize(("after_it", "found"), [(S // 4, 0), (S // 2, 1)])
+    def test_a_word_that_rings_out_is_no_voice_of_its_own(self, after_it, found):
+        words = [Word("so", S, S + S // 2), Word("yes", 4 * S, 5 * S)]
+        assert len(list(unspoken(words, [(S, S + S // 2 + S * 8 // 100 + after_it)]))) == found
 
 
 class TestEmptyWords:
@@ -169,7 +184,6 @@ class TestEmptyWords:
     )  # fmt: skip
     def test_those_that_are_meant_stay(self, text):
         assert list(empty_words(spoken(text))) == []
-
 
     def test_one_that_the_recogniser_is_not_sure_of_may_be_another_word(self):
         words = [replace(word, confidence=0.5) for word in spoken("So, we took her out")]
