@@ -24,10 +24,13 @@ STEP: Ticks = RATE // 200
 WINDOW: Ticks = RATE // 50
 BANDS = 12
 
-QUIET_WORTH, STEP_WORTH, SPECTRUM_WORTH, SOUND_WORTH = 0.6, 1.0, 0.5, 0.3
+QUIET_WORTH, STEP_WORTH, SPECTRUM_WORTH, SOUND_WORTH = 0.6, 1.0, 0.5, 0.38
 """What a decibel of loudness at the join, of level step and of spectral jump weigh, and a millisecond of struck sound. With
 less on the last, joins are smoother, but more is heard of what was struck."""
 
+
+BORDER: Ticks = RATE // 100
+"""Borders of words are not known better than to 10 ms: so much of what was struck costs nothing on either side."""
 
 NOTICED, MOST_NEW, NEW_WORTH = 3.0, 6.0, 2.0
 """A step that is more than 3 dB larger than the level steps at both places as recorded is heard, and weighs that much more for
@@ -55,8 +58,10 @@ def best_join(
     left = _sides(sound(before, end - WINDOW, end + most + beyond), most, beyond)
     right = _sides(sound(after, start - most - beyond, start + WINDOW)[::-1], most, beyond)
     cost = np.array([[_cost(a, b) for b in right] for a in left])
-    struck = STEP * np.add.outer(np.arange(len(left)), np.arange(len(right)))
-    cost += SOUND_WORTH * struck * 1000 / RATE
+    reach = STEP * np.arange(len(left))
+    struck = np.add.outer(reach, reach)
+    charged = np.maximum(0, reach - BORDER)
+    cost += SOUND_WORTH * np.add.outer(charged, charged) * 1000 / RATE
     cost[struck > room] = np.inf
     i, j = np.unravel_index(int(cost.argmin()), cost.shape)
     return Join(int(i) * STEP, int(j) * STEP)
