@@ -106,7 +106,7 @@ class TestRetakes:
 
     def test_what_tells_it_is_told(self):
         (finding,) = retakes(spoken("We sail on Friday, sorry, we sail on Sunday morning"))
-        assert finding.why == "begun again after it: said to be given up"
+        assert finding.why == "said to be given up"
 
     def test_another_voice_that_says_the_same_is_no_retake(self):
         words = spoken("He sweeps the floor, … ") + [

@@ -146,17 +146,30 @@ def _with_final(words: Sequence[Word], attempts: Sequence[Finding], first: int, 
         last += 1
     final = Take(words[first].start, words[last].end, " ".join(word.text for word in words[first : last + 1]))
     all_takes = [*(Take(attempt.start, attempt.end, attempt.text) for attempt in attempts), final]
-    return _group(words, all_takes, len(attempts), "", loudness)
+    given_up = ", ".join(dict.fromkeys(attempt.why for attempt in attempts))
+    return _group(words, all_takes, len(attempts), "", loudness, given_up)
 
 
-def _group(words: Sequence[Word], all_takes: Sequence[Take], pick: int, besides: str, loudness: Loudness | None) -> Finding:
-    """Takes as one finding; ``besides`` is what speaks for the one that stays beside what can be told from all of them."""
+def _group(
+    words: Sequence[Word],
+    all_takes: Sequence[Take],
+    pick: int,
+    besides: str,
+    loudness: Loudness | None,
+    given_up: str = "",
+) -> Finding:
+    """Takes as one finding.
+
+    ``besides`` is what speaks for the one that stays beside what can be told from all of them, ``given_up`` what tells that the
+    others were.
+    """
     told = _reasons(words, all_takes, loudness)
     if besides:
         told[pick] = replace(told[pick], why=(*told[pick].why, besides))
     text = " ".join(take.text for number, take in enumerate(all_takes) if number != pick)
     which = "the last" if pick == len(all_takes) - 1 else f"number {pick + 1}"
-    why = f"begun {len(all_takes)} times; {which} is {', '.join(told[pick].why) or 'proposed'}"
+    begun = f"begun {len(all_takes)} times{f' ({given_up})' if given_up else ''}"
+    why = f"{begun}; {which} is {', '.join(told[pick].why) or 'proposed'}"
     return Finding("retake", all_takes[0].start, all_takes[-1].end, text, why=why, takes=tuple(told), pick=pick)
 
 

@@ -47,7 +47,7 @@ def passages_again(words: Sequence[Word], cues: Collection[str] = CUES) -> Itera
         if again is not None:
             begin, until = parts[first][0], parts[again][0]
             text = " ".join(word.text for word in words[begin:until])
-            yield Finding("retake", words[begin].start, words[until].start, text, why="said again after it")
+            yield Finding("retake", words[begin].start, words[until].start, text, why="said again as a whole")
             done = again
 
 

@@ -223,7 +223,7 @@ def retakes(words: Sequence[Word], cues: Collection[str] = CUES) -> Iterator[Fin
             if why := _given_up(again):
                 begin, until = said[first][0], said[last][0]
                 text = " ".join(word.text for word in words[begin:until])
-                yield Finding("retake", words[begin].start, words[until].start, text, why=f"begun again after it: {why}")
+                yield Finding("retake", words[begin].start, words[until].start, text, why=why)
                 done = until
                 break
 
