@@ -18,6 +18,7 @@ from jaskel.core.page import UNSURE, Paragraph, Token
 from jaskel.core.problem import Problem
 from jaskel.core.rebase import Overlap, Since
 from jaskel.core.splice import CROSSFADE, Meeting
+from jaskel.core.tidy.judged import Places
 from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.queue import send
 from jaskel.jobs.settle import start_settling
@@ -83,10 +84,8 @@ def get_place(path: EditionPath, query: PlaceQuery):  # type: ignore[no-untyped-
         if track := session.get(TrackRow, query.recording):
             clock = next(t for t in clock_of(track.session).tracks if t.recording == query.recording)
             name, at = track.session_id, clock.to_session(query.at)
-        for recording, start, end, laid in opened.edition.runs(struck=True):
-            if recording == name and start <= at < end:
-                return reply(PlaceOut(laid=laid + at - start))
-        return reply(PlaceOut(laid=None))
+        place = Places(opened.edition).laid(name, at, at + 1)
+        return reply(PlaceOut(laid=place[0] if place else None))
 
 
 @api.post("/episodes/<episode_id>/editions", responses={201: HeadOut})

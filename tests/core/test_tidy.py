@@ -19,7 +19,7 @@ from jaskel.core.tidy.fillers import doubled, fillers, unspoken
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, phrases_of
 from jaskel.core.tidy.heard import SOFTER, Heard, breaths_between
-from jaskel.core.tidy.judged import Material, accepting, placed
+from jaskel.core.tidy.judged import Material, Places, accepting, placed
 from jaskel.core.tidy.passages import passages_again
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
@@ -464,3 +464,11 @@ class TestRests:
     def test_what_lies_side_by_side_goes_as_one(self):
         found = [Finding("retake", 0, S, ""), Finding("long rest", S, 2 * S, "", 100)]
         assert ranges_of(found, []) == ((0, 2 * S),)
+
+
+class TestPlaces:
+    def test_a_stretch_is_found_also_where_a_part_of_it_was_pasted_once_more(self):
+        edition = Edition.of([Piece("a", 0, 10 * S), Piece("a", 4 * S, 5 * S)])
+        assert Places(edition).laid("a", 6 * S, 7 * S) == (6 * S, 7 * S)
+        assert Places(edition).laid("a", 9 * S, 11 * S) is None
+        assert Places(edition).laid("b", 0, S) is None

@@ -88,11 +88,10 @@ class Places:
     def laid(self, name: str, start: Ticks, end: Ticks) -> Range | None:
         """From-to in laid time of a stretch that lies in the edition in one piece, None where it does not."""
         runs = self._runs.get(name, [])
-        index = bisect_right(runs, start, key=lambda run: run.start) - 1
-        if index < 0 or end > runs[index].end:
-            return None
-        shift = runs[index].laid - runs[index].start
-        return start + shift, end + shift
+        last = bisect_right(runs, start, key=lambda run: run.start)
+        # A part of a stretch may have been pasted elsewhere once more: then another run begins nearer, and ends before.
+        run = next((run for run in reversed(runs[:last]) if end <= run.end), None)
+        return (start + run.laid - run.start, end + run.laid - run.start) if run else None
 
     def taken_out(self, begin: Ticks, end: Ticks) -> tuple[float, bool]:
         """How much of a laid stretch is taken out, from 0 to 1, and whether that was done by accepting findings."""
