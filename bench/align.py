@@ -6,6 +6,7 @@ import json
 from collections.abc import Iterator
 from pathlib import Path
 
+from bench.bare import bare_recogniser
 from bench.figure import Figure, timed
 from jaskel.core.timebase import RATE
 from jaskel.demo.prepare import MEDIA
@@ -27,8 +28,9 @@ def figures(folder: Path) -> Iterator[Figure]:
         sound = shelf.mono_16k("", 0, done.length)
         truth = sorted(json.loads((MEDIA / f"{name}.truth.json").read_text())["words"], key=lambda word: word["start"])
         text = [word["text"] for word in truth]
-        recogniser.heard(sound[:160_000], "en")  # both are measured warm
-        bare = timed(lambda sound=sound: list(recogniser._model.transcribe(sound, language="en")[0]))
+        recogniser.heard([sound[:160_000]], "en")
+        bare_recogniser()  # both are measured warm
+        bare = timed(lambda sound=sound: list(bare_recogniser().transcribe(sound, language="en")[0]))
         fitted: list[Script] = []
         took = timed(
             lambda shelf=shelf, done=done, text=text, fitted=fitted: fitted.append(

@@ -14,6 +14,7 @@ from pathlib import Path
 
 import numpy as np
 
+from bench.bare import bare_recogniser
 from bench.figure import Figure, timed
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Word
@@ -66,7 +67,8 @@ def _demo(folder: Path) -> Iterator[Figure]:
         done = conform(path, info, folder / f"{name}.flac", folder / f"{name}.peaks")
         shelf = Shelf(lambda _, file=folder / f"{name}.flac": alone(file))
         heard = shelf.mono_16k("", 0, done.length)
-        recogniser.utterances(heard[:160_000], "en", [(0, 10)])  # both are measured warm
+        recogniser.utterances([heard[:160_000]], "en", [[(0, 10)]])
+        bare_recogniser()  # both are measured warm
         words: list[Word] = []
         ours = timed(
             lambda words=words, shelf=shelf, done=done: [
@@ -76,7 +78,7 @@ def _demo(folder: Path) -> Iterator[Figure]:
         bare_text: list[str] = []
         bare = timed(
             lambda bare_text=bare_text, heard=heard: bare_text.extend(
-                word for segment in recogniser._model.transcribe(heard, language="en")[0] for word in segment.text.split()
+                word for segment in bare_recogniser().transcribe(heard, language="en")[0] for word in segment.text.split()
             )
         )
         truth = json.loads((MEDIA / f"{name}.truth.json").read_text())["words"]

@@ -63,5 +63,6 @@ def _without_words(
 
 
 def _heard(sound: np.ndarray, voice: Sequence[tuple[float, float]], recogniser: Recogniser, language: str) -> list[HeardWord]:
-    words = [word for utterance in recogniser.utterances(sound, language, voice) for word in utterance.words]
+    (utterances,) = recogniser.utterances([sound], language, [voice])
+    words = [word for utterance in utterances for word in utterance.words]
     return words if len(words) > 1 and median(word.probability for word in words) >= SURE else []

@@ -10,6 +10,7 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from threading import RLock
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -58,40 +59,43 @@ class TimedWord:
 
 
 class PocketSphinxAligner:
-    """Aligns English text; one instance is not to be used from two threads at once."""
+    """Aligns English text. Threads take turns: alignment keeps the interpreter to itself anyway."""
 
     def __init__(self) -> None:
         from pocketsphinx import Config, Decoder
 
         self._decoders = [Decoder(Config(lm=None, loglevel="FATAL", samprate=RATE_16K, **search)) for search in SEARCHES]
         self._known: dict[str, str] = {}
+        self._turn = RLock()
         for name, phones in HESITATIONS.items():
-            self._decoders[-1].add_word(name, phones, True)
+            self._decoders[1].add_word(name, phones, True)
 
     def align(self, sound: np.ndarray, words: Sequence[HeardWord]) -> list[tuple[float, float]] | None:
         """From-to in seconds of each word in ``sound`` (float32 mono at 16 kHz), or None where they do not fit it."""
-        names = [self._name(word.text) for word in words]
-        for decoder in self._decoders:
-            try:
-                decoder.set_align_text(" ".join(names))
-            except RuntimeError:
-                continue
-            if found := self._places(decoder, sound, len(names)):
-                return found
+        with self._turn:
+            names = [self._name(word.text) for word in words]
+            for decoder in self._decoders:
+                try:
+                    decoder.set_align_text(" ".join(names))
+                except RuntimeError:
+                    continue
+                if found := self._places(decoder, sound, len(names)):
+                    return found
         return None
 
     def align_hesitating(self, sound: np.ndarray, texts: Sequence[str], at: int) -> list[tuple[float, float]] | None:
         """The same for a few words, where something unwritten may be said right before and after the one at ``at``."""
-        decoder, count = self._decoders[-1], len(texts)
-        steps: list[tuple[int, int, float, str] | tuple[int, int, float]] = [
-            (place, place + 1, 1.0, self._name(text)) for place, text in enumerate(texts)
-        ]
-        for border, aside in ((at, count + 1), (at + 1, count + 2)):
-            steps += [(border, aside, HESITATING, name) for name in HESITATIONS]
-            steps.append((aside, border, 1.0))
-        decoder.add_fsg("hesitating", decoder.create_fsg("hesitating", 0, count, steps))
-        decoder.activate_search("hesitating")
-        return self._places(decoder, sound, count)
+        decoder, count = self._decoders[1], len(texts)
+        with self._turn:
+            steps: list[tuple[int, int, float, str] | tuple[int, int, float]] = [
+                (place, place + 1, 1.0, self._name(text)) for place, text in enumerate(texts)
+            ]
+            for border, aside in ((at, count + 1), (at + 1, count + 2)):
+                steps += [(border, aside, HESITATING, name) for name in HESITATIONS]
+                steps.append((aside, border, 1.0))
+            decoder.add_fsg("hesitating", decoder.create_fsg("hesitating", 0, count, steps))
+            decoder.activate_search("hesitating")
+            return self._places(decoder, sound, count)
 
     def _places(self, decoder: Decoder, sound: np.ndarray, count: int) -> list[tuple[float, float]] | None:
         """From-to of the words in ``sound`` by the search that is set, or None where it does not come to its end."""
@@ -142,6 +146,11 @@ def align_words(sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[t
     """
     timed = _window(sound, words, voice, 0.0, len(sound) / RATE_16K)
     return [_off_rests(sound, timed, index, voice) for index in range(len(timed))]
+
+
+def aligned(given: tuple[np.ndarray, Sequence[HeardWord], Sequence[tuple[float, float]]]) -> list[TimedWord]:
+    """The same for sound, words and voice as one value, for other processes."""
+    return align_words(*given)
 
 
 def _off_rests(sound: np.ndarray, words: Sequence[TimedWord], index: int, voice: Sequence[tuple[float, float]]) -> TimedWord:

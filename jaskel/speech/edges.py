@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cache, partial
 
 import numpy as np
 from scipy.signal import butter, sosfilt
@@ -56,8 +57,9 @@ def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
     """Words aligned with ``sound`` (float32 mono at 16 kHz), their edges drawn in."""
     levels = [_levels(sound), _levels(sosfilt(HISS, sound))]
     out: list[TimedWord] = []
+    heard_about = cache(partial(_heard, levels))
     for index, word in enumerate(words):
-        heard = _heard(levels, word)
+        heard = heard_about(int(word.start))
         if heard is None or not word.fitted or word.end - word.start < SHORTEST:
             out.append(word)
             continue
@@ -118,9 +120,9 @@ class Heard:
         return np.flatnonzero(self.loud[first - self.begin : last - self.begin])
 
 
-def _heard(levels: Sequence[np.ndarray], word: TimedWord) -> Heard | None:
-    """Where something is heard about a word, as a voice or as a hiss; None where the room is too loud to tell."""
-    begin, end = _hop(word.start - AROUND), _hop(word.end + AROUND)
+def _heard(levels: Sequence[np.ndarray], second: int) -> Heard | None:
+    """Where something is heard about a second, as a voice or as a hiss; None where the room is too loud to tell."""
+    begin, end = _hop(second - AROUND), _hop(second + 1 + AROUND)
     near = [each[begin:end] for each in levels]
     if not len(near[0]):
         return None

@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Sequence
-from dataclasses import dataclass
+from bisect import bisect_right
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import accumulate, pairwise
 from pathlib import Path
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 
 from jaskel.speech.ahead import AHEAD
+
+if TYPE_CHECKING:
+    from faster_whisper.tokenizer import Tokenizer
+    from faster_whisper.transcribe import Segment
 
 RATE_16K = 16_000
 
@@ -50,15 +56,15 @@ class Utterance:
 
 
 class Recogniser(Protocol):
-    """Turns sound into utterances."""
+    """Turns sound into words. Several sounds are heard in less time together than one after the other."""
 
     languages: Sequence[str]
 
-    def utterances(self, sound: np.ndarray, language: str, voice: Voice) -> list[Utterance]:
-        """What is said in ``sound``: float32 mono at 16 kHz, at most 30 s, with voice between the seconds of ``voice``."""
+    def utterances(self, sounds: Sequence[np.ndarray], language: str, voices: Sequence[Voice]) -> list[list[Utterance]]:
+        """What is said in each of the sounds: float32 mono at 16 kHz, at most 30 s, with the voice that is in them."""
         ...
 
-    def heard(self, sound: np.ndarray, language: str, prompt: str = "") -> list[HeardWord]:
+    def heard(self, sounds: Sequence[np.ndarray], language: str, prompt: str = "") -> list[list[HeardWord]]:
         """The same in a hurry: what is said, with times only as good as the sentence they stand in.
 
         ``prompt`` has terms that may occur; it makes them likelier.
@@ -69,53 +75,129 @@ class Recogniser(Protocol):
 class WhisperRecogniser:
     """Adapter for faster-whisper and a folder of weights in CTranslate2 form."""
 
-    def __init__(self, folder: Path, threads: int = 0) -> None:
+    def __init__(self, folder: Path) -> None:
         from faster_whisper import WhisperModel
 
-        self._model = WhisperModel(
-            str(folder), device="cpu", compute_type="int8", cpu_threads=threads or os.cpu_count() or 2, num_workers=AHEAD
-        )
+        # Threads of one batch wait for each other at every layer; those of different batches do not.
+        threads = max(1, (os.cpu_count() or 2) // AHEAD)
+        self._model = WhisperModel(str(folder), device="cpu", compute_type="int8", cpu_threads=threads, num_workers=AHEAD)
         self.languages: Sequence[str] = ("en",) if not self._model.model.is_multilingual else self._model.supported_languages
 
-    def utterances(self, sound: np.ndarray, language: str, voice: Voice) -> list[Utterance]:
-        segments, _ = self._model.transcribe(
-            sound,
-            language=language,
-            word_timestamps=True,
-            condition_on_previous_text=False,
-            initial_prompt=_prompt(language),
-        )
+    def utterances(self, sounds: Sequence[np.ndarray], language: str, voices: Sequence[Voice]) -> list[list[Utterance]]:
         found = []
-        for segment in segments:
-            words = tuple(
-                HeardWord(word.word.strip(), word.start, word.end, word.probability)
-                for word in segment.words or ()
-                if any(character.isalnum() for character in word.word)
-            )
-            words = without_made_up_end(words, voice, len(sound) / RATE_16K)
-            if words and len(words) <= 3 + MOST_WORDS_A_SECOND * _voiced(voice, words[0].start - 0.5, words[-1].end + 0.5):
-                found.append(Utterance(segment.start, segment.end, words))
+        for sound, voice, segments in zip(sounds, voices, self._segments(sounds, language), strict=True):
+            if any(map(_is_doubtful, segments)):
+                segments = self._tried_again(sound, language)
+            segments = [segment for segment in segments if not _is_silence(segment)]
+            found.append(list(_utterances(segments, voice, len(sound) / RATE_16K)))
         return found
 
-    def heard(self, sound: np.ndarray, language: str, prompt: str = "") -> list[HeardWord]:
-        segments, _ = self._model.transcribe(
-            sound,
+    def _segments(self, sounds: Sequence[np.ndarray], language: str) -> list[list[Segment]]:
+        """What the model makes of each of the sounds at first, in one batch."""
+        from faster_whisper import BatchedInferencePipeline
+
+        edges = list(accumulate(map(len, sounds), initial=0))
+        found, _ = BatchedInferencePipeline(self._model).transcribe(
+            np.concatenate(sounds),
             language=language,
-            beam_size=1,
-            # What is doubtful is not tried again at higher temperatures: that takes half as long again and hears no better.
-            temperature=0.0,
-            condition_on_previous_text=False,
-            initial_prompt=_prompt(language, prompt) if prompt else None,
+            clip_timestamps=[{"start": a / RATE_16K, "end": b / RATE_16K} for a, b in pairwise(edges)],
+            batch_size=len(sounds),
+            word_timestamps=True,
+            without_timestamps=False,
+            initial_prompt=_prompt(language),
         )
-        found: list[HeardWord] = []
-        for segment in segments:
-            said = [text for text in segment.text.split() if any(character.isalnum() for character in text)]
-            share = (segment.end - segment.start) / max(1, len(said))
-            found += [
-                HeardWord(text, segment.start + index * share, segment.start + (index + 1) * share, 0.9)
-                for index, text in enumerate(said)
-            ]
-        return found
+        by_sound: list[list[Segment]] = [[] for _ in sounds]
+        for segment in found:
+            # Its own times may lie a little outside of what it was given.
+            number = bisect_right(edges, (segment.seek + 1) * RATE_16K // FRAMES, hi=len(sounds)) - 1
+            by_sound[number].append(_earlier(segment, edges[number] / RATE_16K))
+        return by_sound
+
+    def _tried_again(self, sound: np.ndarray, language: str) -> list[Segment]:
+        """What it makes of one of them where it may leave its first thought, with more and more chance in its choice."""
+        return list(
+            self._model.transcribe(
+                sound,
+                language=language,
+                word_timestamps=True,
+                condition_on_previous_text=False,
+                initial_prompt=_prompt(language),
+            )[0]
+        )
+
+    def heard(self, sounds: Sequence[np.ndarray], language: str, prompt: str = "") -> list[list[HeardWord]]:
+        from ctranslate2 import StorageView
+        from faster_whisper.audio import pad_or_trim
+        from faster_whisper.tokenizer import Tokenizer
+
+        model = self._model
+        tokenizer = Tokenizer(model.hf_tokenizer, model.model.is_multilingual, task="transcribe", language=language)
+        features = [model.feature_extractor(sound) for sound in sounds]
+        frames = min(LONGEST, max(each.shape[-1] for each in features) + QUIET_END)
+        before = tokenizer.encode(" " + (_prompt(language, prompt) or "")) if prompt else []
+        tokens = model.get_prompt(tokenizer, before)
+        # One after the other is quicker here; for what follows, all at once is.
+        encoded = np.concatenate([np.asarray(model.encode(pad_or_trim(each, frames))) for each in features])
+        results = model.model.generate(StorageView.from_array(encoded), [tokens] * len(sounds), beam_size=1)
+        return [
+            list(_spread_words(result.sequences_ids[0], tokenizer, len(sound) / RATE_16K))
+            for sound, result in zip(sounds, results, strict=True)
+        ]
+
+
+FRAMES, LONGEST, QUIET_END = 100, 3000, 100
+"""Frames a second, in 30 s, and in one second. The models are made for 30 s and take as long for less, unless they are given
+less: of the silence after a sound they need about a second, or they go on talking."""
+
+REPEATING, UNLIKELY, SILENT = 2.4, -1.0, 0.6
+"""Words that compress better than this are one phrase over and over; with a mean log probability below this they are guesses,
+unless the model itself takes it for silence, with so much probability. (The bounds of the models' makers.)"""
+
+
+def _is_doubtful(segment: Segment) -> bool:
+    guessed = segment.avg_logprob < UNLIKELY and not _is_silence(segment)
+    return guessed or segment.compression_ratio > REPEATING
+
+
+def _is_silence(segment: Segment) -> bool:
+    return segment.avg_logprob < UNLIKELY and segment.no_speech_prob > SILENT
+
+
+def _earlier(segment: Segment, seconds: float) -> Segment:
+    words = [replace(word, start=word.start - seconds, end=word.end - seconds) for word in segment.words or ()]
+    return replace(segment, start=segment.start - seconds, end=segment.end - seconds, words=words)
+
+
+def _utterances(segments: Sequence[Segment], voice: Voice, length: float) -> Iterator[Utterance]:
+    """Segments as utterances, without what nobody said; ``length`` is that of the sound, in seconds."""
+    for segment in segments:
+        words = tuple(
+            HeardWord(word.word.strip(), word.start, word.end, word.probability)
+            for word in segment.words or ()
+            if any(character.isalnum() for character in word.word)
+        )
+        words = without_made_up_end(words, voice, length)
+        if words and len(words) <= 3 + MOST_WORDS_A_SECOND * _voiced(voice, words[0].start - 0.5, words[-1].end + 0.5):
+            yield Utterance(segment.start, segment.end, words)
+
+
+def _spread_words(tokens: Sequence[int], tokenizer: Tokenizer, length: float) -> Iterator[HeardWord]:
+    """The words of each sentence laid out over its time; ``tokens`` are text with times before and after each sentence."""
+    begin, text = 0.0, []
+    for token in [*tokens, tokenizer.timestamp_begin + round(length / TIME_STEP)]:
+        if token < tokenizer.timestamp_begin:
+            text.append(token)
+            continue
+        end = (token - tokenizer.timestamp_begin) * TIME_STEP
+        words = [word for word in tokenizer.decode(text).split() if any(character.isalnum() for character in word)]
+        share = max(0.0, end - begin) / max(1, len(words))
+        for index, word in enumerate(words):
+            yield HeardWord(word, begin + index * share, begin + (index + 1) * share, 0.9)
+        begin, text = end, []
+
+
+TIME_STEP = 0.02
+"""Seconds from one token of time to the next."""
 
 
 def without_made_up_end(words: tuple[HeardWord, ...], voice: Voice, length: float) -> tuple[HeardWord, ...]:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from itertools import accumulate, pairwise
+from itertools import accumulate, pairwise, tee
 
 import numpy as np
 from rapidfuzz.distance import Levenshtein, Opcodes
@@ -20,12 +20,15 @@ from jaskel.core.session import without_overlap
 from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Transcript, Word, tidy_times
 from jaskel.speech.activity import Sound16k, Window, windows
-from jaskel.speech.ahead import begun_ahead
-from jaskel.speech.align import align_words
+from jaskel.speech.ahead import elsewhere
+from jaskel.speech.align import TimedWord, aligned
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.house import sounds_alike
 from jaskel.speech.recognise import HeardWord, Recogniser
-from jaskel.speech.transcribe import Loose
+from jaskel.speech.transcribe import Loose, each_heard
+
+LONG: Ticks = 120 * RATE
+"""From two minutes on it pays to start other processes that align."""
 
 UNRELATED = 0.25
 """With fewer of its words heard than this share, a text does not belong to the sound. Chance alone gives about a tenth."""
@@ -96,15 +99,18 @@ def fit_text(
     placed, unspoken, besides = _placed(matches, [number for number, _ in heard])
     words: list[tuple[int, Word]] = []
     extra: list[Word] = []
-    for number, (part, here_sounds) in enumerate(begun_ahead(lambda part: sound(part.start, part.end), parts)):
-        here = _in_part(number, part, placed, besides, text, heard)
-        # Words for which a part has no room are left out at its end.
-        for (index, _), word in zip(here, _timed(here_sounds, part, [said for _, said in here]), strict=False):
-            if index is None:
-                extra.append(word)
-            else:
-                words.append((index, word))
-        progress(length * 3 // 4 + part.end // 4)
+    inside = [_in_part(number, part, placed, besides, text, heard) for number, part in enumerate(parts)]
+    sounds, again = tee(sound(part.start, part.end) for part in parts)
+    work = ((each, [said for _, said in here], part.voice) for each, here, part in zip(sounds, inside, parts, strict=True))
+    with elsewhere(length >= LONG) as apply:
+        for part, here, its_sound, timed in zip(parts, inside, again, apply(aligned, work), strict=True):
+            # Words for which a part has no room are left out at its end.
+            for (index, _), word in zip(here, _in_recording(part, its_sound, timed), strict=False):
+                if index is None:
+                    extra.append(word)
+                else:
+                    words.append((index, word))
+            progress(length * 3 // 4 + part.end // 4)
     return Script(tuple(words), tuple(unspoken), tuple(extra), share)
 
 
@@ -168,14 +174,16 @@ def plain(text: str) -> str:
 def _parts(
     sound: Sound16k, length: Ticks, recogniser: Recogniser, language: str, known: Sequence[Word] | None
 ) -> Iterator[_Part]:
-    def heard(window: Window) -> list[HeardWord]:
-        if known is None:
-            return recogniser.heard(window.sound, language) if window.voice else []
-        inside = [word for word in known if window.start <= (word.start + word.end) // 2 < window.end]
+    def heard(group: Sequence[Window]) -> list[list[HeardWord]]:
+        return recogniser.heard([window.sound for window in group], language)
+
+    def known_in(window: Window) -> list[HeardWord]:
         begun = window.start
+        inside = [word for word in known or () if begun <= (word.start + word.end) // 2 < window.end]
         return [HeardWord(w.text, (w.start - begun) / RATE, (w.end - begun) / RATE, w.confidence) for w in inside]
 
-    for window, words in begun_ahead(heard, windows(sound, length)):
+    parts = windows(sound, length)
+    for window, words in each_heard(heard, parts) if known is None else ((part, known_in(part)) for part in parts):
         yield _Part(window.start, window.end, window.voice, tuple(words))
 
 
@@ -228,8 +236,7 @@ def _in_part(
     return [(index, word) for _, _, index, word in here]
 
 
-def _timed(sound: np.ndarray, part: _Part, words: Sequence[HeardWord]) -> list[Word]:
-    timed = drawn_in(sound, align_words(sound, words, part.voice))
-    loose = [Loose(w.text, from_seconds(w.start), from_seconds(w.end), w.probability) for w in timed]
+def _in_recording(part: _Part, sound: np.ndarray, words: Sequence[TimedWord]) -> list[Word]:
+    loose = [Loose(w.text, from_seconds(w.start), from_seconds(w.end), w.probability) for w in drawn_in(sound, words)]
     tidy = tidy_times(loose, part.end - part.start)  # type: ignore[arg-type]
     return [Word(w.text, w.start + part.start, w.end + part.start, w.confidence) for w in tidy]

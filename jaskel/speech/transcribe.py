@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 from statistics import median
+from typing import TypeVar
+
+import numpy as np
 
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks, from_seconds
 from jaskel.core.transcript import Word, tidy_times
 from jaskel.speech.activity import Sound16k, Window, windows
 from jaskel.speech.again import with_passed_over
-from jaskel.speech.ahead import begun_ahead
+from jaskel.speech.ahead import begun_ahead, grouped
 from jaskel.speech.align import align_words
 from jaskel.speech.edges import drawn_in
-from jaskel.speech.recognise import HeardWord, Recogniser
+from jaskel.speech.recognise import HeardWord, Recogniser, Utterance
 
 Mend = Callable[[Sequence[HeardWord], Callable[[str], Sequence[HeardWord]]], Sequence[HeardWord]]
 """Puts recognised words right; it is also given a way to listen again with a prompt."""
@@ -62,15 +65,37 @@ def transcribe(
             "(JASKEL_MODEL=/path/to/folder ./run serve) and transcribe again, or bring captions with times.",
         )
 
-    def heard(window: Window) -> list[HeardWord]:
-        if not window.voice:
-            return []
-        utterances = recogniser.utterances(window.sound, language, window.voice)
-        return [word for utterance in utterances for word in utterance.words]
+    def heard(group: Sequence[Window]) -> list[list[Utterance]]:
+        return recogniser.utterances([window.sound for window in group], language, [window.voice for window in group])
 
-    for window, words in begun_ahead(heard, windows(sound, length, start)):
-        mended = mend(words, partial(recogniser.heard, window.sound, language)) if words else []
+    for window, utterances in each_heard(heard, windows(sound, length, start)):
+        words = [word for utterance in utterances for word in utterance.words]
+        mended = mend(words, partial(_once_more, recogniser, window.sound, language)) if words else []
         yield Part(window.start, window.end, _timed(window, mended, recogniser, language))
+
+
+def _once_more(recogniser: Recogniser, sound: np.ndarray, language: str, prompt: str) -> Sequence[HeardWord]:
+    return recogniser.heard([sound], language, prompt)[0]
+
+
+Heard = TypeVar("Heard")
+
+
+def each_heard(
+    heard: Callable[[Sequence[Window]], Sequence[list[Heard]]], parts: Iterable[Window]
+) -> Iterator[tuple[Window, list[Heard]]]:
+    """Each part of a recording with what is heard in it: nothing where there is no voice.
+
+    ``heard`` is given several parts at once, and runs ahead in other threads.
+    """
+
+    def with_voice(group: Sequence[Window]) -> list[list[Heard]]:
+        speaking = [window for window in group if window.voice]
+        found = iter(heard(speaking) if speaking else ())
+        return [next(found) if window.voice else [] for window in group]
+
+    for group, found in begun_ahead(with_voice, grouped(parts)):
+        yield from zip(group, found, strict=True)
 
 
 def _timed(window: Window, words: Sequence[HeardWord], recogniser: Recogniser, language: str) -> tuple[Word, ...]:

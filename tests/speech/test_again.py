@@ -28,11 +28,11 @@ class Told:
         self.texts, self.probability = texts, probability
         self.asked: list[float] = []
 
-    def utterances(self, sound, language, voice):
-        length = len(sound) / RATE_16K
-        self.asked.append(length)
-        words = [HeardWord(text, 0.0, length, self.probability) for text in self.texts]
-        return [Utterance(0.0, length, tuple(words))]
+    def utterances(self, sounds, language, voices):
+        lengths = [len(sound) / RATE_16K for sound in sounds]
+        self.asked += lengths
+        words = [[HeardWord(text, 0.0, length, self.probability) for text in self.texts] for length in lengths]
+        return [[Utterance(0.0, length, tuple(said))] for length, said in zip(lengths, words, strict=True)]
 
 
 @pytest.fixture(scope="module")
