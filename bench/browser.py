@@ -73,6 +73,16 @@ new MutationObserver((_, watch) => {
   requestAnimationFrame(() => (window.settled = performance.now() - left));
 }).observe(line, { subtree: true, childList: true, attributes: true });
 """
+WATCH_THRESHOLD = """
+window.drawn = null;
+let pressed = 0;
+arguments[0].addEventListener("keydown", () => (pressed = performance.now()), { capture: true, once: true });
+new MutationObserver((_, watch) => {
+  if (!pressed) return;
+  watch.disconnect();
+  requestAnimationFrame(() => (window.drawn = performance.now() - pressed));
+}).observe(document.querySelector("[aria-label=Rhythm] p[aria-live]"), { subtree: true, characterData: true, childList: true });
+"""
 SOUND = """
 const last = (mark) => performance.getEntriesByName(mark).at(-1).startTime;
 return last("sound begins") - last("play");
@@ -120,6 +130,8 @@ def figures(folder: Path) -> Iterator[Figure]:
         drawn, settled = (statistics.median(times) for times in zip(*dragged, strict=True))
         yield Figure("Fine: a move of the mouse until drawn, median of 6", f"{drawn:.0f} ms", "≤ 100 ms", drawn <= 100)
         yield Figure("Fine: edge let go until drawn as it is then", f"{settled:.0f} ms", "≤ 100 ms", settled <= 100)
+        thresholds = _thresholds(browser)
+        yield Figure("Tidy: a threshold moved until drawn, median of 8", f"{thresholds:.0f} ms", "≤ 100 ms", thresholds <= 100)
         held = max(child.memory_info().rss for child in psutil.Process(process).children(recursive=True) if _serves(child))
         yield Figure("memory of the server afterwards", f"{held / 1e6:.0f} MB", "≤ 300 MB", held <= 300e6)
 
@@ -135,6 +147,22 @@ def _drag(browser: webdriver.Chrome, by: int) -> tuple[float, float]:
     drawn = WebDriverWait(browser, 10).until(lambda d: d.execute_script("return window.dragged"))
     settled = WebDriverWait(browser, 10).until(lambda d: d.execute_script("return window.settled"))
     return drawn, settled
+
+
+def _thresholds(browser: webdriver.Chrome) -> float:
+    """Move what counts as a long rest by keys: milliseconds from each to the histogram and the numbers that go with it."""
+    browser.find_element(By.XPATH, "//button[normalize-space()='Tidy']").click()
+    kind = "//button[starts-with(@aria-label, 'Long rests: ')]"
+    WebDriverWait(browser, 30).until(lambda d: d.find_elements(By.XPATH, kind))[0].click()
+    handle = WebDriverWait(browser, 30).until(lambda d: d.find_elements(By.CSS_SELECTOR, "[aria-label='Rests are long from']"))[
+        0
+    ]
+    drawn = []
+    for key in (Keys.ARROW_RIGHT, Keys.ARROW_LEFT) * 4:
+        browser.execute_script(WATCH_THRESHOLD, handle)
+        handle.send_keys(key)
+        drawn.append(WebDriverWait(browser, 10).until(lambda d: d.execute_script("return window.drawn")))
+    return statistics.median(drawn)
 
 
 def _serves(process: psutil.Process) -> bool:

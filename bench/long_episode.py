@@ -28,7 +28,7 @@ def long_episode(data: Path, port: int = 8750) -> tuple[Settings, str, str]:
     settings = Settings(data, port=port)
     home = Home(settings)
     home.database.migrate()
-    words = [Word(f"word{i}" + ("." if i % 14 == 13 else ""), i * STEP, i * STEP + STEP * 4 // 5, 0.9) for i in range(COUNT)]
+    words = [_word(number) for number in range(COUNT)]
     info = {"container": "wav", "seconds": None, "sound_codec": "pcm", "channels": 1, "sample_rate": RATE, "picture": None}
     with home.database.write() as session:
         show = library.new_show(session, "Bench")
@@ -59,3 +59,9 @@ def long_episode(data: Path, port: int = 8750) -> tuple[Settings, str, str]:
         home.vault.peaks(f"{number}").write_bytes(peaks.tobytes())
     home.close()
     return settings, episode.id, edition
+
+
+def _word(number: int) -> Word:
+    """One of a sentence of fourteen; the last one is short, and a rest follows."""
+    last = number % 14 == 13
+    return Word(f"word{number}{'.' if last else ''}", number * STEP, number * STEP + STEP * (1 if last else 4) // 5, 0.9)

@@ -56,6 +56,7 @@ class TestRetakes:
             ("We sail on Friday, sorry, again. We sail on Sunday morning", ["We sail on Friday, sorry, again."]),
             ("He left the, oh, where was I. He left the boat ashore", ["He left the, oh, where was I."]),
             ("Cut the patch two fingers wide, cut the patch three fingers wide", ["Cut the patch two fingers wide,"]),
+            ("A map shows you that. No weight. A map shows you the path", ["A map shows you that. No weight."]),
             ("Thank you for, um, thank you for coming", ["Thank you for, um,"]),
             ("I have been take two I have been here before", ["I have been take two"]),
             # Misheard where the voice broke off, or where it began again; and what is said between the two as well.
@@ -143,6 +144,10 @@ class TestFillers:
     def test_small_words_said_twice_but_not_those_that_are_meant(self):
         assert [f.text for f in doubled(spoken("the the hull was very very dry in. In winter"))] == ["the"]
 
+    def test_others_said_twice_with_a_comma_or_a_rest_between_them(self):
+        words = spoken("Her, her recipe says a pinch and I gave her her coat for … for the winter")
+        assert [finding.text for finding in doubled(words)] == ["Her,", "for"]
+
     def test_voice_without_words_between_them(self):
         words = [Word("so", S, S + S // 2), Word("yes", 3 * S, 4 * S)]
         voice = [(S, S + S // 2), (2 * S, 2 * S + S // 3), (3 * S, 4 * S), (5 * S, 8 * S)]
@@ -213,6 +218,25 @@ class TestChatter:
     )
     def test_an_episode_without_any_is_left_alone(self, text):
         assert list(chatter(spoken(text))) == []
+
+    @pytest.mark.parametrize(
+        ("text", "found"),
+        [
+            ("The bread rests. Could? that? out. The crust was hard.", ["Could? that? out."]),
+            (
+                "The bread rests. Note for re? edit? the kettle boiled. The crust was hard.",
+                ["Note for re? edit? the kettle boiled."],
+            ),
+            ("The bread rests. Could that out. The crust was hard.", []),  # heard surely, it is what was said
+            ("The bread rests. The weather turns sooner than you can but? in a coat.", []),
+            ("The bread rests. Hold the ladder? a moment. The crust was hard.", []),
+        ],
+    )
+    def test_a_remark_that_was_misheard_is_told_where_the_recogniser_had_its_doubts(self, text, found):
+        words = [
+            replace(word, text=word.text.replace("?", ""), confidence=0.3 if "?" in word.text else 1.0) for word in spoken(text)
+        ]
+        assert [finding.text for finding in chatter(words)] == [each.replace("?", "") for each in found]
 
     def test_the_words_of_the_show_count(self):
         words = spoken("The tide is low. Bosun, mark it. The boat floats.")

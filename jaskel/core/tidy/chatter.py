@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from difflib import SequenceMatcher
 
 from jaskel.core.tidy.finding import Finding, phrases_of, plain, sentences_of
 from jaskel.core.timebase import RATE, Ticks
@@ -49,6 +50,13 @@ LEAD_IN, RING_OUT = RATE * 3 // 10, RATE * 6 // 10
 LONGEST_REMARK, LONGEST_CHATTER = 8, 60
 """Words of the remark that ends a recording, and of all that is said from it on."""
 
+SURE = 0.6
+"""What the recogniser is less sure of may be another word."""
+
+ALIKE, TELLING = 0.7, 4
+"""So much of the letters is the same (by Ratcliff and Obershelp's measure) where a remark was misheard; one of four words and
+more is told where a longer sentence begins with it, too."""
+
 HEAD, TAIL = 180 * RATE, 90 * RATE
 """So far into a recording one looks for its beginning, and so far from its end for its ending."""
 
@@ -62,7 +70,8 @@ def chatter(words: Sequence[Word], remarks: Phrases = REMARKS) -> Iterator[Findi
     if begin:
         yield _finding(words, 0, begin, "before the first sentence")
     for first, last in sentences:
-        if first >= begin and last <= until and _says(said, first, last, remarks):
+        inside = begin <= first and last <= until
+        if inside and (_says(said, first, last, remarks) or _misheard(words, said, first, last, remarks)):
             yield _finding(words, first, last, "a remark to whoever edits")
     if until < len(words):
         yield _finding(words, until, len(words), "after the last sentence")
@@ -85,6 +94,26 @@ def _says(said: Sequence[str], first: int, last: int, phrases: Phrases) -> bool:
     return any(
         tuple(said[at : at + len(phrase)]) == phrase for phrase in phrases for at in range(first, last - len(phrase) + 1)
     )
+
+
+def _misheard(words: Sequence[Word], said: Sequence[str], first: int, last: int, phrases: Phrases) -> bool:
+    """Whether a sentence may be a remark, or begin with a longer one, of which the recogniser made other words.
+
+    What it was sure of stands in the remark, too, and with the rest its letters are much the same.
+    """
+    for phrase in phrases:
+        for until in range(first + max(2, len(phrase) - 1), min(last, first + len(phrase) + 1) + 1):
+            here = said[first:until]
+            doubted = [text for text, word in zip(here, words[first:until], strict=True) if word.confidence < SURE]
+            if not doubted or (until < last and len(phrase) < TELLING):
+                continue
+            if all(text in phrase or text in doubted for text in here) and _alike("".join(phrase), "".join(here)):
+                return True
+    return False
+
+
+def _alike(one: str, other: str) -> bool:
+    return SequenceMatcher(None, one, other, autojunk=False).ratio() >= ALIKE
 
 
 def _beginning(words: Sequence[Word], said: Sequence[str], sentences: Sequence[tuple[int, int]]) -> int:

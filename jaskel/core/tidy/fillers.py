@@ -7,13 +7,16 @@ from itertools import pairwise
 
 from jaskel.core.tidy.finding import Finding, Stretch, plain, set_of
 from jaskel.core.timebase import RATE, Ticks
-from jaskel.core.transcript import Word
+from jaskel.core.transcript import SHORTEST_REST, Word
 
 FILLERS = set_of("um umm uhm uh uhh er erm ehm hm hmm mm mmm mhm ah eh")
 """Sounds of hesitation in English; a show may add its own."""
 
 DOUBLED = set_of("the a an to of in on at i we you he she it they and but so that this is was my your our")
 """Small words nobody says twice in a row on purpose."""
+
+STUMBLED = set_of("her his their its with for from as or if")
+"""Others that are no slip side by side ("I gave her her coat") but are one with a comma or a rest between them."""
 
 STUMBLE: Ticks = RATE * 8 // 10
 """A word said again within 0.8 s was stumbled over."""
@@ -59,8 +62,10 @@ def _is_misheard(words: Sequence[Word], index: int, wanted: Collection[str]) -> 
 def doubled(words: Sequence[Word]) -> Iterator[Finding]:
     """Small words said twice: the first of the two."""
     for word, again in pairwise(words):
-        same = plain(word.text) == plain(again.text) and plain(word.text) in DOUBLED
-        if same and not word.ends_sentence and again.start - word.end <= STUMBLE:
+        text, rest = plain(word.text), again.start - word.end
+        if text != plain(again.text) or word.ends_sentence or rest > STUMBLE:
+            continue
+        if text in DOUBLED or (text in STUMBLED and (word.text[-1] in ",–-…" or rest >= SHORTEST_REST)):
             yield Finding("doubled", word.start, again.start, word.text, why="said twice")
 
 

@@ -24,6 +24,9 @@ CUES = set_of("sorry again wait no okay ok right actually so well once more let 
 PLAIN_CUES = set_of("sorry again wait start over take")
 """These leave less doubt than "no" or "well" do."""
 
+SOUNDS_LIKE = {"weight": "wait"}
+"""Where a voice breaks off, recognisers have little to tell words by that sound the same."""
+
 COUNTED = set_of("one two three four five six")
 
 MEANT = set_of("and or by after to upon in")
@@ -213,7 +216,8 @@ RULES: tuple[tuple[str, Callable[[Again], bool]], ...] = (
 
 def retakes(words: Sequence[Word], cues: Collection[str] = CUES) -> Iterator[Finding]:
     """Attempts that were given up, each up to where the next one begins."""
-    said = [(index, plain(word.text)) for index, word in enumerate(words) if plain(word.text) not in FILLERS]
+    plainly = [(index, plain(word.text)) for index, word in enumerate(words)]
+    said = [(index, SOUNDS_LIKE.get(text, text)) for index, text in plainly if text not in FILLERS]
     done = 0
     for first in range(len(said)):
         if said[first][0] < done:
