@@ -1,6 +1,6 @@
 """Fitting a known text to a long recording that was not transcribed before: how long it takes, and where the words lie.
 
-The recording is the demo's two and all talks one after the other: half an hour by twelve voices.
+The recording is the demo's two and all talks one after the other: an hour by many voices.
 """
 
 from __future__ import annotations

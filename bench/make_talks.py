@@ -185,6 +185,12 @@ def main() -> None:
     write("light-and-dry", lambda: FliteVoice("slt"), 107, room(-66, 1.0, 17))
     write("low-beside-a-road", lambda: FliteVoice("rms", 1.1), 108, room(-52, 1.6, 18))
     write("northern-in-a-room", lambda: FliteVoice("awb", 0.95), 109, room(-58, 1.0, 19, hall=0.15))
+    write("low-and-flat", lambda: FliteVoice("kal16", 1.05), 301, room(-60, 1.0, 31))
+    write("slow-by-a-window", lambda: FliteVoice("slt", 1.2), 302, room(-54, 1.2, 32, hall=0.1))
+    write("near-and-even", lambda: FliteVoice("rms", 0.95), 303, room(-64, 1.0, 33))
+    write("bright-and-even", lambda: HibariVoice(depth=1.05, pace=1.05), 304, room(-60, 1.0, 34))
+    write("plain-in-a-room", lambda: PiperVoice(pace=1.0), 305, room(-55, 1.0, 35, hall=0.1))
+    write("deep-beside-a-vent", lambda: HibariVoice(depth=1.25, pace=1.15), 306, room(-50, 1.4, 36))
 
 
 if __name__ == "__main__":

@@ -71,6 +71,10 @@ class Recogniser(Protocol):
         """
         ...
 
+    def likelihoods(self, sound: np.ndarray, texts: Sequence[str], language: str) -> list[float]:
+        """How likely each of the texts is what is said in ``sound``, as the logarithm of a probability."""
+        ...
+
 
 class WhisperRecogniser:
     """Adapter for faster-whisper and a folder of weights in CTranslate2 form."""
@@ -127,22 +131,42 @@ class WhisperRecogniser:
 
     def heard(self, sounds: Sequence[np.ndarray], language: str, prompt: str = "") -> list[list[HeardWord]]:
         from ctranslate2 import StorageView
-        from faster_whisper.audio import pad_or_trim
-        from faster_whisper.tokenizer import Tokenizer
 
-        model = self._model
-        tokenizer = Tokenizer(model.hf_tokenizer, model.model.is_multilingual, task="transcribe", language=language)
-        features = [model.feature_extractor(sound) for sound in sounds]
-        frames = min(LONGEST, max(each.shape[-1] for each in features) + QUIET_END)
+        model, tokenizer = self._model, self._tokenizer(language)
         before = tokenizer.encode(" " + (_prompt(language, prompt) or "")) if prompt else []
         tokens = model.get_prompt(tokenizer, before)
-        # One after the other is quicker here; for what follows, all at once is.
-        encoded = np.concatenate([np.asarray(model.encode(pad_or_trim(each, frames))) for each in features])
-        results = model.model.generate(StorageView.from_array(encoded), [tokens] * len(sounds), beam_size=1)
+        encoded = StorageView.from_array(self._encoded(sounds))
+        results = model.model.generate(encoded, [tokens] * len(sounds), beam_size=1)
         return [
             list(_spread_words(result.sequences_ids[0], tokenizer, len(sound) / RATE_16K))
             for sound, result in zip(sounds, results, strict=True)
         ]
+
+    def likelihoods(self, sound: np.ndarray, texts: Sequence[str], language: str) -> list[float]:
+        from ctranslate2 import StorageView
+
+        model, tokenizer = self._model, self._tokenizer(language)
+        prompt = model.get_prompt(tokenizer, tokenizer.encode(" " + (_prompt(language) or "")), without_timestamps=True)
+        tokens = [tokenizer.encode(f" {text}") for text in texts]
+        encoded = StorageView.from_array(np.repeat(self._encoded([sound]), len(texts), axis=0))
+        frames = min(LONGEST, len(sound) * FRAMES // RATE_16K) // 2
+        results = model.model.align(encoded, prompt, tokens, frames)
+        return [float(np.log(np.maximum(result.text_token_probs, 1e-9)).sum()) for result in results]
+
+    def _tokenizer(self, language: str) -> Tokenizer:
+        from faster_whisper.tokenizer import Tokenizer
+
+        multilingual = self._model.model.is_multilingual
+        return Tokenizer(self._model.hf_tokenizer, multilingual, task="transcribe", language=language)
+
+    def _encoded(self, sounds: Sequence[np.ndarray]) -> np.ndarray:
+        """Sounds as the model hears them, with no more silence after them than it needs."""
+        from faster_whisper.audio import pad_or_trim
+
+        features = [self._model.feature_extractor(sound) for sound in sounds]
+        frames = min(LONGEST, max(each.shape[-1] for each in features) + QUIET_END)
+        # One after the other is quicker here; for what follows, all at once is.
+        return np.concatenate([np.asarray(self._model.encode(pad_or_trim(each, frames))) for each in features])
 
 
 FRAMES, LONGEST, QUIET_END = 100, 3000, 100

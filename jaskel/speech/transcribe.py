@@ -18,6 +18,7 @@ from jaskel.speech.again import with_passed_over
 from jaskel.speech.ahead import begun_ahead, grouped
 from jaskel.speech.align import align_words
 from jaskel.speech.edges import drawn_in
+from jaskel.speech.hesitations import with_hesitations
 from jaskel.speech.recognise import HeardWord, Recogniser, Utterance
 
 Mend = Callable[[Sequence[HeardWord], Callable[[str], Sequence[HeardWord]]], Sequence[HeardWord]]
@@ -102,7 +103,7 @@ def _timed(window: Window, words: Sequence[HeardWord], recogniser: Recogniser, l
     """The words with their times, and those that were passed over."""
     aligned = align_words(window.sound, words, window.voice)
     complete = with_passed_over(window.sound, aligned, window.voice, recogniser, language)
-    timed = drawn_in(window.sound, complete)
+    timed = with_hesitations(window.sound, drawn_in(window.sound, complete), recogniser, language)
     loose = [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed]
     tidy = tidy_times(loose, window.end - window.start)  # type: ignore[arg-type]
     return tuple(Word(w.text, w.start + window.start, w.end + window.start, w.confidence, w.voice) for w in tidy)

@@ -89,6 +89,7 @@ class TestRetakes:
             "little by little the water rose",
             "round and round and round she went",
             "Six years. Six years is a long time to wait",
+            "Seven hours, … seven hours is a long time on the bench",
             "We need a needle, we need a palm, we need some thread",
             "Down through one, up through two. Down through one, up through two.",
             "She lifted. … She lifted like a sleeper waking up",

@@ -33,7 +33,7 @@ def test_four_files_become_one_conversation_and_a_first_rough_cut(person, empty)
     person.see("Drop files here")
     files = person.driver.find_element(By.CSS_SELECTOR, "input[type=file]")
     files.send_keys("\n".join(str(MEDIA / name) for name in FILES))
-    person.see("These were recorded at the same time", 240)
+    person.see("These were recorded at the same time", 420)
     assert "100 % sure" in person.find("interview-teo.ogg").text
     for name, voice in (("orla", "Orla Venn"), ("teo", "Teo Marsh")):
         person.type(f"Voice of interview-{name}.ogg", voice + Keys.ENTER)
@@ -45,7 +45,7 @@ def test_four_files_become_one_conversation_and_a_first_rough_cut(person, empty)
         names = {element.text for element in person.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Voice ']")}
         return {"Orla Venn", "Teo Marsh"} <= names
 
-    wait(both_speak, 240)
+    wait(both_speak, 420)
     staves = person.driver.find_element(By.CSS_SELECTOR, ".score").get_attribute("style")
     assert "--staves: 2" in staves
     # One name, changed once, is changed wherever the voice speaks.
@@ -56,7 +56,7 @@ def test_four_files_become_one_conversation_and_a_first_rough_cut(person, empty)
     person.click("Name it")
     wait(lambda: not person.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Voice Teo Marsh']"))
     person.find("Voice Teo")
-    wait(lambda: not empty.get(f"/api/episodes/{episode}")["jobs"], 240)
+    wait(lambda: not empty.get(f"/api/episodes/{episode}")["jobs"], 420)
     person.click("Cut")
     cut = RoughCut(person, empty, episode)
     cut.everything_before("Welcome")

@@ -242,8 +242,8 @@ class TestReadingAndCutting:
 
     def test_the_page_holds_only_what_is_near(self, person, demo):
         open_episode(person, demo)
-        count = len(person.driver.find_elements(By.CSS_SELECTOR, ".tok"))
-        assert 50 < count < 700
+        drawn = wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, ".tok"))
+        assert 50 < len(drawn) < 700
         strip = person.find("Whole episode")
         ActionChains(person.driver).move_to_element_with_offset(strip, strip.size["width"] // 3, 0).click().perform()
         wait(lambda: person.place() > 200)

@@ -13,7 +13,7 @@ from difflib import Match, SequenceMatcher
 from functools import cached_property
 from itertools import takewhile
 
-from jaskel.core.tidy.fillers import FILLERS
+from jaskel.core.tidy.fillers import DOUBLED, FILLERS
 from jaskel.core.tidy.finding import Finding, plain, set_of
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
@@ -31,6 +31,8 @@ COUNTED = set_of("one two three four five six")
 
 MEANT = set_of("and or by after to upon in")
 """Between two that are the same, these say that it is meant: better and better, little by little."""
+
+SPOKEN_OF = set_of("is was are were")
 
 HANGING = set_of("the a an to of in on at through with for from by is are was and but or my your our his her their")
 """No sentence pauses after these."""
@@ -199,7 +201,13 @@ def _word_for_word(again: Again) -> bool:
     """Word for word, and then it goes on; a short one only where it audibly breaks off."""
     count = len(again.attempt)
     goes_on = not again.ends and len(again.following) > count and again.same == count
-    return goes_on and (count >= 3 or again.rests)
+    return goes_on and (count >= 3 or again.rests) and not _is_echo(again)
+
+
+def _is_echo(again: Again) -> bool:
+    """Something named, and then spoken of: "Seven hours, seven hours is a long time"; often written with a comma."""
+    named = len(again.attempt) <= 3 and again.attempt[0] not in DOUBLED and again.attempt[-1] not in HANGING
+    return named and not again.cue and again.following[len(again.attempt)] in SPOKEN_OF
 
 
 RULES: tuple[tuple[str, Callable[[Again], bool]], ...] = (
