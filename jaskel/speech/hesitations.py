@@ -24,9 +24,9 @@ HESITATIONS = ("uh,", "um,", "er,")
 SHORT, MOST_LETTERS, APART = 0.35, 5, 0.1
 """Asked about are words of at most so many seconds and letters between two rests of so many seconds."""
 
-LESS_LIKELY, SURE, LESS_LIKELY_THAN_SURE = 6.0, 0.95, 3.0
-"""By so much the logarithm of its probability may be less than that of the word, or of one the recogniser was sure of. (In
-eleven recordings words that were hesitations lie from 5 above to 6 below, others between two rests mostly 9 to 30 below.)"""
+LESS_LIKELY = ((0.6, 9.0), (0.95, 6.0), (1.0, 3.0))
+"""Up to which probability of a word, the logarithm of that of a hesitation may be by how much less. (In eleven recordings words
+that were hesitations lie from 5 above to 7 below, others between two rests mostly 9 to 30 below.)"""
 
 DOUBTED = 0.45
 """Probability given to it: a person should have a look."""
@@ -49,7 +49,7 @@ def with_hesitations(sound: np.ndarray, words: Sequence[TimedWord], recogniser: 
         texts = [f"{before} {said} {after}" for said in (words[index].text, *HESITATIONS)]
         as_written, *others = recogniser.likelihoods(part, texts, language)
         best = int(np.argmax(others))
-        if others[best] >= as_written - (LESS_LIKELY_THAN_SURE if words[index].probability >= SURE else LESS_LIKELY):
+        if others[best] >= as_written - next(less for most, less in LESS_LIKELY if words[index].probability <= most):
             out[index] = replace(words[index], text=HESITATIONS[best], probability=DOUBTED)
     return out
 

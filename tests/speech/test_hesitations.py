@@ -53,6 +53,8 @@ def test_a_little_word_between_two_rests_is_one_where_that_is_nearly_as_likely()
 def test_it_stays_where_that_is_unlikely_or_the_recogniser_was_sure():
     words = sentence("her,")
     assert with_hesitations(SILENCE, words, Weighing(8.0), "en") == words
+    unsure = with_hesitations(SILENCE, sentence("her,", probability=0.4), Weighing(8.0), "en")
+    assert texts(unsure)[2] == "uh,"
     sure = sentence("her,", probability=0.99)
     assert with_hesitations(SILENCE, sure, Weighing(4.0), "en") == sure
 

@@ -31,32 +31,11 @@ CLEAR: Ticks = RATE * 8 // 100
 """So far from the words around, their own beginnings and endings are not taken for it."""
 
 
-LITTLE = set_of("i or her the a but and are our duh")
-"""English words that recognisers write for "uh" and "er"."""
-
-SURE, SHORT, APART = 0.6, RATE * 3 // 10, RATE * 14 // 100
-"""Such a word is one where the recogniser is less sure of it than this, and it is shorter than 0.3 s and between two rests of
-0.14 s: people also rest around words they mean."""
-
-
 def fillers(words: Sequence[Word], wanted: Collection[str] = FILLERS) -> Iterator[Finding]:
     """Words that only fill a pause. ``wanted`` are written small."""
-    for index, word in enumerate(words):
+    for word in words:
         if plain(word.text) in wanted:
             yield Finding("filler", word.start, word.end, word.text, why="a sound of hesitation")
-        elif _is_misheard(words, index, wanted):
-            yield Finding("filler", word.start, word.end, word.text, why="between two rests, and not heard surely")
-
-
-def _is_misheard(words: Sequence[Word], index: int, wanted: Collection[str]) -> bool:
-    """Whether a word is more likely a hesitation that was written as a word."""
-    word = words[index]
-    if not (0 < index < len(words) - 1) or word.confidence >= SURE or word.end - word.start > SHORT:
-        return False
-    before, after = words[index - 1], words[index + 1]
-    apart = word.start - before.end >= APART and after.start - word.end >= APART
-    # Before another hesitation it is the word at which the speaker got stuck.
-    return apart and plain(word.text) in LITTLE and plain(after.text) not in wanted
 
 
 def doubled(words: Sequence[Word]) -> Iterator[Finding]:
