@@ -15,7 +15,7 @@ AHEAD = 2
 """So many groups are recognised at the same time, while the parts of a third are aligned."""
 
 GROUP = 4
-"""So many parts are recognised together: a model takes about half as long for four at once as for one after the other."""
+"""So many parts are recognised together: a model takes two thirds as long for four at once as for one after the other."""
 
 PROCESSORS = os.cpu_count() or 2
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from math import inf
 
 import numpy as np
 
@@ -24,7 +25,7 @@ HESITATIONS = ("uh,", "um,", "er,")
 SHORT, MOST_LETTERS, APART = 0.35, 5, 0.1
 """Asked about are words of at most so many seconds and letters between two rests of so many seconds."""
 
-LESS_LIKELY = ((0.6, 9.0), (0.95, 6.0), (1.0, 3.0))
+LESS_LIKELY = ((0.6, 9.0), (0.95, 6.0), (inf, 3.0))
 """Up to which probability of a word, the logarithm of that of a hesitation may be by how much less. (In eleven recordings words
 that were hesitations lie from 5 above to 7 below, others between two rests mostly 9 to 30 below.)"""
 
