@@ -102,8 +102,8 @@ class FliteVoice:
 class Aloud(Speaker):
     """Says texts with a voice."""
 
-    def __init__(self, seed: int, voice: Voice) -> None:
-        super().__init__(seed)
+    def __init__(self, seed: int, voice: Voice, stumbles: float = 0.0) -> None:
+        super().__init__(seed, stumbles)
         self.voice = voice
         self.clips: list[tuple[Ticks, np.ndarray]] = []
         self.exact: list[bool] = []
@@ -138,11 +138,13 @@ class Aloud(Speaker):
         return track
 
 
-def write(name: str, voice: Callable[[], Voice], seed: int, room: Callable[[np.ndarray], np.ndarray]) -> None:
+def write(
+    name: str, voice: Callable[[], Voice], seed: int, room: Callable[[np.ndarray], np.ndarray], stumbles: float = 0.0
+) -> None:
     """Give a talk and store its sound and its truth; where names are asked for, only those."""
     if sys.argv[1:] and name not in sys.argv[1:]:
         return
-    aloud = Aloud(seed, voice())
+    aloud = Aloud(seed, voice(), stumbles)
     talk = given_by(aloud)
     sound = room(aloud.sound())
     write_media(TALKS / f"{name}.opus", 0.9 * sound / max(0.9, np.abs(sound).max()), audio_rate=24_000)
@@ -191,6 +193,11 @@ def main() -> None:
     write("bright-and-even", lambda: HibariVoice(depth=1.05, pace=1.05), 304, room(-60, 1.0, 34))
     write("plain-in-a-room", lambda: PiperVoice(pace=1.0), 305, room(-55, 1.0, 35, hall=0.1))
     write("deep-beside-a-vent", lambda: HibariVoice(depth=1.25, pace=1.15), 306, room(-50, 1.4, 36))
+    write("clear-with-hiss", lambda: FliteVoice("slt", 1.05), 401, room(-58, 0.4, 41), stumbles=0.6)
+    write("low-in-a-kitchen", lambda: FliteVoice("rms", 1.0), 402, room(-57, 1.0, 42, hall=0.2), stumbles=0.6)
+    write("northern-and-near", lambda: FliteVoice("awb", 1.05), 403, room(-62, 1.2, 43), stumbles=0.6)
+    write("round-and-calm", lambda: HibariVoice(depth=1.12, pace=0.95), 404, room(-59, 1.0, 44), stumbles=0.6)
+    write("plain-and-quick", lambda: PiperVoice(pace=1.15), 405, room(-60, 1.0, 45), stumbles=0.6)
 
 
 if __name__ == "__main__":

@@ -11,6 +11,7 @@ from typing import Any
 
 import numpy as np
 
+from bench.breaths import breathing
 from bench.figure import Figure, timed
 from bench.tidy_cases import Talk, talk
 from jaskel.core.edition import Edition
@@ -19,6 +20,7 @@ from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, Kind, Stretch
 from jaskel.core.tidy.heard import Heard, strung
 from jaskel.core.tidy.script import follow
+from jaskel.core.tidy.settings import Settings
 from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Word
 from jaskel.demo.prepare import MEDIA
@@ -35,7 +37,7 @@ TALKS = 60
 TALKS_ALOUD = Path(__file__).with_name("talks")
 ROOM = 10.0
 """Up to so many decibels above the room's level there is no voice."""
-KINDS = ("filler", "empty word", "long rest", "retake", "chatter")
+KINDS = ("filler", "doubled", "empty word", "long rest", "retake", "chatter")
 
 
 def figures(folder: Path) -> Iterator[Figure]:
@@ -134,6 +136,7 @@ def _demo(folder: Path) -> Iterator[Figure]:
     yield from _judged(
         "demo", recordings, {"retake": ("retake",), "filler": ("filler",), "chatter": ("chatter", "note to the editor")}
     )
+    yield from _unwritten("demo", recordings)
     yield from _sounding("demo", recordings)
     hour = sum(each.seconds for each in recordings) / (sum(each.length for each in recordings) / RATE) * 3600
     yield Figure("all findings for an hour of speech", f"{hour:.1f} s", "< 20 s", hour < 20)
@@ -143,6 +146,8 @@ def _spoken(folder: Path) -> Iterator[Figure]:
     """Generated talks as sound: other voices, speeds, rooms and noise."""
     recordings = [_tidied(path, folder) for path in sorted(TALKS_ALOUD.glob("*.opus"))]
     yield from _judged(f"{len(recordings)} spoken talks", recordings, {kind: (kind,) for kind in KINDS})
+    yield from _unwritten("spoken talks", recordings)
+    yield from _breaths("spoken talks", recordings)
     yield from _sounding("spoken talks", recordings)
     spoken = ("retake", "doubled", "empty word")
     gone = [[part for f in each.findings if f.kind in spoken for part in f.gone()] for each in recordings]
@@ -169,6 +174,37 @@ def _judged(name: str, recordings: Sequence[Recording], kinds: dict[Kind, tuple[
             right += sum(_covered(place, mine) > enough for place in places)
             wrong += sum(all(_covered(part, allowed) == 0 for part in f.gone()) for f in listed)
         yield from _told(f"{name}, {kind}s", real, right, proposed, wrong)
+
+
+def _unwritten(name: str, recordings: Sequence[Recording]) -> Iterator[Figure]:
+    """Voice without words by itself: of the hesitations that the transcript does not have as fillers."""
+    real = right = proposed = wrong = 0
+    for each in recordings:
+        faults = each.truth["faults"]
+        written = [part for f in each.findings if f.kind not in ("voice without words", "long rest") for part in f.gone()]
+        voice = [(f.start, f.end) for f in each.findings if f.kind == "voice without words"]
+        places = [_ticks(fault["start"], fault["end"]) for fault in faults if fault["kind"] == "filler"]
+        hidden = [place for place in places if not _covered(place, written)]
+        allowed = [*places, *(_ticks(f["start"], f["end"]) for f in faults if f["kind"] in ("cough", "crosstalk"))]
+        real, proposed = real + len(hidden), proposed + len(voice)
+        right += sum(_covered(place, voice) > 0 for place in hidden)
+        wrong += sum(_covered(part, allowed) == 0 for part in voice)
+    yield from _told(f"{name}, of the fillers not written as such, voice without words", real, right, proposed, wrong)
+
+
+def _breaths(name: str, recordings: Sequence[Recording]) -> Iterator[Figure]:
+    """Breaths laid into the rests of recordings that have none."""
+    real = right = proposed = wrong = 0
+    for each in recordings:
+        spoken = [(word["start"], word["end"]) for word in each.truth["words"]]
+        sound, taken = breathing(each.shelf.mono_16k("", 0, each.length), spoken)
+        heard = strung(hear(lambda a, b, sound=sound: sound[a // 3 : b // 3], each.length))
+        findings = find(each.words, heard, Settings(soften_breaths=True), ("breath",))
+        mine, places = [(f.start, f.end) for f in findings], [_ticks(*place) for place in taken]
+        real, proposed = real + len(places), proposed + len(mine)
+        right += sum(_covered(place, mine) > 0.5 for place in places)
+        wrong += sum(_covered(part, places) == 0 for part in mine)
+    yield from _told(f"{name}, made-up breaths", real, right, proposed, wrong)
 
 
 def _sounding(name: str, recordings: Sequence[Recording]) -> Iterator[Figure]:

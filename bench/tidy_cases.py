@@ -1,7 +1,7 @@
 """Generated speech with faults whose places are known: other texts, speeds and rests than the demo's; as words with times.
 
-Each case is a talk of some forty sentences. Some are begun again, hesitations and empty words stand in others, some rests are
-long, and remarks are made to whoever edits; and much is repeated, or said, on purpose. What the recogniser makes of a voice
+Each case is a talk of some forty sentences. Some are begun again, hesitations and empty words stand in others, small words are
+stumbled over, some rests are long, and remarks are made to whoever edits; and much is repeated, or said, on purpose. What the recogniser makes of a voice
 that breaks off varies: a comma, a full stop, or nothing.
 """
 
@@ -78,6 +78,7 @@ That is the kind of soil they want.
 Turn right behind the church.
 """.strip().splitlines()
 REMARKS = ("Note for the edit, the kettle was boiling there.", "Cut that out.", "You can cut that, please.")
+SMALL = ("the", "a", "in", "of", "to", "it", "you", "they", "he", "is", "was", "that", "at", "her", "their", "and", "we", "for")
 HESITATIONS = ("um", "Um,", "uh", "uh,", "er,", "hmm,")
 CUES = ("", "", "", "sorry,", "sorry, again.", "no wait,", "let me start again.")
 
@@ -100,10 +101,14 @@ class Talk:
 
 
 class Speaker:
-    """Says texts one after the other, at a speed and with rests of its own; here as words with times, without any sound."""
+    """Says texts one after the other, at a speed and with rests of its own; here as words with times, without any sound.
 
-    def __init__(self, seed: int) -> None:
+    ``stumbles`` is the share of the sentences said in one go in which a small word comes twice.
+    """
+
+    def __init__(self, seed: int, stumbles: float = 0.0) -> None:
         self.random = random.Random(seed)
+        self.stumbles = stumbles
         self.talk = Talk()
         self.at = RATE
         self.pace = self.random.uniform(0.75, 1.4)
@@ -141,7 +146,7 @@ class Speaker:
 
 def talk(seed: int) -> Talk:
     """A talk as words; another one for each seed."""
-    return given_by(Speaker(seed))
+    return given_by(Speaker(seed, stumbles=0.4))
 
 
 def given_by(speaker: Speaker) -> Talk:
@@ -163,6 +168,8 @@ def given_by(speaker: Speaker) -> Talk:
             speaker.talk.script += again
         elif chance.random() < 0.35:
             _hesitating(speaker, text)
+        elif speaker.stumbles and chance.random() < speaker.stumbles:
+            _stumbling(speaker, text)
         else:
             speaker.say(text)
         if chance.random() < 0.12:
@@ -230,6 +237,22 @@ def _hesitating(speaker: Speaker, text: str) -> None:
     speaker.fault("filler", *speaker.say(speaker.random.choice(HESITATIONS)))
     speaker.pause(0.05, 0.5)
     speaker.say(" ".join(words[place:]))
+
+
+def _stumbling(speaker: Speaker, text: str) -> None:
+    words = text.split()
+    small = [place for place, word in enumerate(words) if word.lower() in SMALL]
+    if not small:
+        speaker.say(text)
+        return
+    place = speaker.random.choice(small)
+    if place:
+        speaker.say(" ".join(words[:place]))
+    first, _ = speaker.say(words[place] + speaker.random.choice(("", ",")))
+    speaker.pause(0.02, 0.3)
+    speaker.fault("doubled", first, speaker.at)
+    again = words[place] if place else words[place].lower()
+    speaker.say(" ".join([again, *words[place + 1 :]]))
 
 
 def _empty(speaker: Speaker) -> None:

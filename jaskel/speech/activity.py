@@ -22,11 +22,15 @@ SHORTEST_PART = 14.0
 """Parting earlier would waste the recogniser's window for little gain in where the part ends."""
 
 
+SHORTEST_SILENCE = 0.16
+"""In seconds: within speech, what is shorter is the closing of a plosive or a slip of the detector."""
+
+
 def voiced(sound: np.ndarray) -> list[tuple[float, float]]:
     """From-to in seconds of the voice in ``sound`` (float32 mono at 16 kHz), by the Silero detector."""
     from faster_whisper.vad import VadOptions, get_speech_timestamps
 
-    options = VadOptions(min_silence_duration_ms=160, speech_pad_ms=60, threshold=0.4)
+    options = VadOptions(min_silence_duration_ms=round(SHORTEST_SILENCE * 1000), speech_pad_ms=60, threshold=0.4)
     return [(t["start"] / RATE_16K, t["end"] / RATE_16K) for t in get_speech_timestamps(sound, options)]
 
 
@@ -62,14 +66,31 @@ class Window:
 
 def windows(sound: Sound16k, length: Ticks, start: Ticks = 0) -> Iterator[Window]:
     """A recording of ``length`` from ``start`` on, parted in silences, without gaps."""
-    at = start
+    at, known = start, start // MINUTE * MINUTE  # the same minutes wherever one begins, so that the same is heard
+    voice: list[tuple[Ticks, Ticks]] = []
     while at < length:
         reach = min(length, at + from_seconds(LONGEST_PART))
-        here = sound(at, reach)
-        voice = voiced(here)
-        end = min(reach, at + from_seconds(part_end(voice, (reach - at) / RATE)))
-        yield Window(at, end, here[: (end - at) // 3], voice)
+        while known < reach:
+            following = min(length, known + MINUTE)
+            found = voiced(sound(known, following))
+            voice = _strung(voice, [(known + from_seconds(a), known + from_seconds(b)) for a, b in found])
+            known = following
+        end = min(reach, at + from_seconds(part_end(_within(voice, at, reach), (reach - at) / RATE)))
+        yield Window(at, end, sound(at, end), _within(voice, at, end))
+        voice = [stretch for stretch in voice if stretch[1] > end]
         at = end
+
+
+def _strung(before: list[tuple[Ticks, Ticks]], after: list[tuple[Ticks, Ticks]]) -> list[tuple[Ticks, Ticks]]:
+    """Voice of two minutes, one after the other; who speaks on from the one into the other is not parted there."""
+    if before and after and after[0][0] - before[-1][1] < from_seconds(SHORTEST_SILENCE):
+        return [*before[:-1], (before[-1][0], after[0][1]), *after[1:]]
+    return before + after
+
+
+def _within(voice: list[tuple[Ticks, Ticks]], start: Ticks, end: Ticks) -> list[tuple[float, float]]:
+    """The voice between two places, in seconds from the first of them on."""
+    return [((max(a, start) - start) / RATE, (min(b, end) - start) / RATE) for a, b in voice if a < end and b > start]
 
 
 def part_end(stretches: list[tuple[float, float]], length: float) -> float:

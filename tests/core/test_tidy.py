@@ -17,7 +17,7 @@ from jaskel.core.tidy.cut import REACH, RING, ranges_of
 from jaskel.core.tidy.empty import empty_words
 from jaskel.core.tidy.fillers import doubled, fillers, unspoken
 from jaskel.core.tidy.find import find
-from jaskel.core.tidy.finding import Finding, phrases_of
+from jaskel.core.tidy.finding import Finding, phrases_of, plain
 from jaskel.core.tidy.heard import SOFTER, Heard, breaths_between
 from jaskel.core.tidy.judged import Material, Places, accepting, placed
 from jaskel.core.tidy.passages import passages_again
@@ -311,6 +311,19 @@ class TestScript:
         group = next(f for f in find(words, script=script) if f.kind == "retake")
         assert [take.text for take in group.takes] == ["We sail on Sunday, no.", "We sail on Sunday morning."]
         assert "nearest to the script" in group.takes[1].why
+
+    @given(st.integers(0, 4), st.integers(1, 14), st.integers(1, 6), st.sampled_from(["", ",", "."]))
+    def test_whoever_goes_back_within_a_line_loses_no_word_of_it(self, number, place, back, mark):
+        lines = [f"{line.rstrip('.')}." for line in self.script.split(". ")]
+        line = lines[number].split()
+        place = min(place, len(line) - 1)
+        broken = [*line[: place - 1], line[place - 1].rstrip(".,") + mark]
+        said = [*lines[:number], *broken, *line[max(0, place - back) :], *lines[number + 1 :]]
+        words = spoken(" ".join(said))
+        gone = [part for finding in find(words, script=self.script.split()) for part in finding.gone()]
+        left = [plain(word.text) for word in words if not any(a <= word.start and word.end <= b for a, b in gone)]
+        rest = iter(left)
+        assert all(plain(text) in rest for text in self.script.split()), left
 
     def test_a_text_of_something_else_tells_nothing(self):
         script = "Knots are older than wheels. Nobody knows who tied the first one of them in a rope."

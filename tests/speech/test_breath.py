@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import itertools
-
 import numpy as np
 import pytest
+from bench.breaths import breathing
 from conftest import DEMO
-from scipy.signal import butter, resample_poly, sosfilt
+from scipy.signal import resample_poly
 
 from jaskel.media.conform import decoded
 from jaskel.speech.activity import voiced
@@ -21,27 +20,10 @@ def minute(request) -> np.ndarray:
     return resample_poly(whole, 1, 3).astype(np.float32)
 
 
-def breath(seconds: float, level: float, seed: int) -> np.ndarray:
-    """Air: noise from 400 to 5,000 Hz that swells and dies away."""
-    noise = np.random.default_rng(seed).standard_normal(round(seconds * RATE_16K))
-    shaped = sosfilt(butter(2, (400, 5000), "bandpass", fs=RATE_16K, output="sos"), noise) * np.hanning(len(noise)) ** 0.5
-    return (level * shaped / np.sqrt((shaped**2).mean())).astype(np.float32)
-
-
 def test_breaths_are_found_and_little_else(minute):
     voice = voiced(minute)
-    spoken = np.concatenate([minute[round(a * RATE_16K) : round(b * RATE_16K)] for a, b in voice])
-    level = float(np.sqrt((spoken**2).mean()))
     by_itself = breaths(minute, voice)
-    breathed, taken = minute.copy(), []
-    for number, (before, after) in enumerate(itertools.pairwise(voice)):
-        length = 0.2 + 0.05 * (number % 5)
-        if after[0] - before[1] < length + 0.15:
-            continue
-        start = after[0] - 0.05 - length
-        air = breath(length, level * 10 ** (-(16 + number % 3 * 4) / 20), number)
-        breathed[round(start * RATE_16K) :][: len(air)] += air
-        taken.append((start, start + length))
+    breathed, taken = breathing(minute, voice)
     assert len(taken) >= 6
     found = breaths(breathed, voiced(breathed))
     right = [any(min(b, d) - max(a, c) > 0.6 * (b - a) for c, d in found) for a, b in taken]

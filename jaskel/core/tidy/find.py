@@ -67,10 +67,7 @@ def find(
     if "chatter" in kinds:
         whole += chatter(words, settings.remarks)
     if "retake" in kinds:
-        attempts = _attempts(words, settings.cues)
-        read = readings(words, follow(words, script), attempts, loudness)
-        others = _outside(attempts, _Gone(stretch for each in read for stretch in _spans(each)))
-        whole += _outside([*read, *takes(words, others, loudness)], _parts(whole))
+        whole += _outside(_again(words, settings.cues, script, loudness), _parts(whole))
     small: list[Finding] = []
     if "filler" in kinds:
         small += fillers(words, settings.fillers)
@@ -95,6 +92,17 @@ def find(
         gone = _parts(found)
         found += [each for each in breath_findings(words, heard.breaths) if not any(gone.at(each.start, each.end))]
     return sorted(found, key=lambda each: each.start)
+
+
+def _again(words: Sequence[Word], cues: Collection[str], script: Sequence[str], loudness: Loudness | None) -> list[Finding]:
+    """The lines of a script that were read several times, and what else was begun again: also within what stays of a line."""
+    attempts = _attempts(words, cues)
+    read = readings(words, follow(words, script), attempts, loudness)
+    gone = _parts(read)
+    others = [
+        each for each in attempts if not any(gone.at(each.start, each.end)) and not any(_is_stay(each, group) for group in read)
+    ]
+    return [*read, *takes(words, others, loudness)]
 
 
 def _attempts(words: Sequence[Word], cues: Collection[str]) -> list[Finding]:
@@ -124,8 +132,11 @@ def readings(
     return out
 
 
-def _spans(finding: Finding) -> list[Stretch]:
-    return [(take.start, take.end) for take in finding.takes]
+def _is_stay(attempt: Finding, group: Finding) -> bool:
+    """Whether an attempt is what stays of a group of takes, and no stumble within it."""
+    stays = group.takes[group.pick]
+    inside = min(attempt.end, stays.end) - max(attempt.start, stays.start)
+    return inside * 2 > stays.end - stays.start
 
 
 def takes(words: Sequence[Word], attempts: Iterable[Finding], loudness: Loudness | None = None) -> list[Finding]:

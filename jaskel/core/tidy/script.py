@@ -6,7 +6,7 @@ from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from itertools import takewhile, zip_longest
+from itertools import accumulate, takewhile, zip_longest
 
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import Take, plain
@@ -63,12 +63,17 @@ class Followed:
 
 @dataclass(frozen=True)
 class _Reading:
-    """Words ``first`` up to ``last`` (exclusive) read ``count`` words of line ``line``; or say what is in none."""
+    """Words ``first`` up to ``last`` (exclusive) read ``count`` words of line ``line``; or say what is in none.
+
+    What is read lies from ``begin`` up to ``until`` (exclusive) among the words of the script.
+    """
 
     first: int
     last: int
     line: int | None
     count: int = 0
+    begin: int = 0
+    until: int = 0
 
 
 def follow(words: Sequence[Word], script: Sequence[str]) -> Followed:
@@ -149,7 +154,7 @@ def _aside(said: Sequence[tuple[int, str]]) -> bool:
 
 
 def _runs(places: Sequence[int | None], line_of: Sequence[int], lines: Sequence[Sequence[str]]) -> list[_Reading]:
-    """Who reads goes on in the line, or begins it, or a part of it, again. From-to among the words that count."""
+    """Who reads goes on in the line, or begins it again. From-to among the words that count."""
     runs: list[_Reading] = []
     reached = -1
     for index, place in enumerate(places):
@@ -157,11 +162,27 @@ def _runs(places: Sequence[int | None], line_of: Sequence[int], lines: Sequence[
             continue
         line = line_of[place]
         if runs and runs[-1].line == line and place > reached and index - runs[-1].last < SLIPS:
-            runs[-1] = replace(runs[-1], last=index + 1, count=runs[-1].count + 1)
+            runs[-1] = replace(runs[-1], last=index + 1, count=runs[-1].count + 1, until=place + 1)
         else:
-            runs.append(_Reading(index, index + 1, line, 1))
+            runs.append(_Reading(index, index + 1, line, 1, place, place + 1))
         reached = place
-    return [run for run in runs if run.line is None or run.count >= min(IN_A_ROW, len(lines[run.line]))]
+    ends = [end for line, end in zip(lines, accumulate(map(len, lines)), strict=True) for _ in line]
+    return [run for run in _mended(runs, ends) if run.line is None or run.count >= min(IN_A_ROW, len(lines[run.line]))]
+
+
+def _mended(runs: Sequence[_Reading], ends: Sequence[int]) -> list[_Reading]:
+    """Readings, with those as one that went back within their line before its end: neither part is a take of it."""
+    out: list[_Reading] = []
+    for run in runs:
+        before = out[-1] if out else None
+        follows = before and run.line == before.line and run.first - before.last < SLIPS
+        if before and follows and before.begin < run.begin <= before.until < ends[before.begin]:
+            again = min(before.until, run.until) - run.begin
+            until = max(before.until, run.until)
+            out[-1] = replace(before, last=run.last, count=before.count + run.count - again, until=until)
+        else:
+            out.append(run)
+    return out
 
 
 def _places(said: Sequence[str], script: Sequence[str]) -> list[int | None]:
