@@ -1,8 +1,8 @@
 """Generated speech with faults whose places are known: other texts, speeds and rests than the demo's; as words with times.
 
 Each case is a talk of some forty sentences. Some are begun again, hesitations and empty words stand in others, small words are
-stumbled over, some rests are long, and remarks are made to whoever edits; and much is repeated, or said, on purpose. What the recogniser makes of a voice
-that breaks off varies: a comma, a full stop, or nothing.
+stumbled over, some rests are long, and remarks are made to whoever edits; and much is repeated, or said, on purpose. What the
+recogniser makes of a voice that breaks off varies: a comma, a full stop, or nothing.
 """
 
 from __future__ import annotations

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from bench.breaths import breathing
 from conftest import DEMO
 from scipy.signal import resample_poly
 
+from bench.breaths import breathing
 from jaskel.media.conform import decoded
 from jaskel.speech.activity import voiced
 from jaskel.speech.breath import breaths, bursts
