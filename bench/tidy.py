@@ -20,8 +20,8 @@ from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, Kind, Stretch
 from jaskel.core.tidy.heard import Heard, strung
 from jaskel.core.tidy.script import follow
-from jaskel.core.tidy.settings import Settings
-from jaskel.core.timebase import RATE, Ticks, from_seconds
+from jaskel.core.tidy.settings import Settings, rests_of, rhythm_of, thresholds
+from jaskel.core.timebase import RATE, Ticks, from_seconds, to_seconds
 from jaskel.core.transcript import Word
 from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
@@ -37,6 +37,8 @@ TALKS = 60
 TALKS_ALOUD = Path(__file__).with_name("talks")
 ROOM = 10.0
 """Up to so many decibels above the room's level there is no voice."""
+BESIDE = 0.15
+"""A word is beside a rest of so many seconds."""
 KINDS = ("filler", "doubled", "empty word", "long rest", "retake", "chatter")
 
 
@@ -95,7 +97,8 @@ def _scripted(talks: Sequence[Talk]) -> Iterator[Figure]:
 
 
 def _told(name: str, real: int, right: int, proposed: int, wrong: int) -> Iterator[Figure]:
-    yield Figure(f"{name} found, of {real}", f"{right / real:.0%}", "≥ 90 %", right >= 0.9 * real)
+    if real:
+        yield Figure(f"{name} found, of {real}", f"{right / real:.0%}", "≥ 90 %", right >= 0.9 * real)
     yield Figure(f"{name} wrong, of {proposed} proposed", f"{wrong}", "≤ 5 %", wrong <= 0.05 * proposed)
 
 
@@ -133,13 +136,26 @@ def _tidied(path: Path, folder: Path) -> Recording:
 
 def _demo(folder: Path) -> Iterator[Figure]:
     recordings = [_tidied(MEDIA / f"{name}.mp4", folder) for name in ("interview", "mending-a-sail")]
-    yield from _judged(
-        "demo", recordings, {"retake": ("retake",), "filler": ("filler",), "chatter": ("chatter", "note to the editor")}
-    )
+    for each in recordings:
+        each.truth["faults"] += _long_rests(each.truth)
+    kinds = {kind: (kind,) for kind in KINDS} | {"chatter": ("chatter", "note to the editor")}
+    yield from _judged("demo", recordings, kinds)
     yield from _unwritten("demo", recordings)
     yield from _sounding("demo", recordings)
     hour = sum(each.seconds for each in recordings) / (sum(each.length for each in recordings) / RATE) * 3600
     yield Figure("all findings for an hour of speech", f"{hour:.1f} s", "< 20 s", hour < 20)
+
+
+def _long_rests(truth: dict[str, Any]) -> list[dict[str, Any]]:
+    """The rests of which the speaker's own rhythm says that they are long, told from where the words truly lie."""
+    words = [Word(word["text"], *_ticks(word["start"], word["end"])) for word in truth["words"]]
+    words.sort(key=lambda word: word.start)
+    limit = thresholds(rhythm_of(words), Settings())[None]
+    return [
+        {"kind": "long rest", "start": to_seconds(before.end), "end": to_seconds(after.start)}
+        for before, after, rest in rests_of(words)
+        if rest > limit.longer
+    ]
 
 
 def _spoken(folder: Path) -> Iterator[Figure]:
@@ -157,38 +173,41 @@ def _spoken(folder: Path) -> Iterator[Figure]:
 
 
 def _judged(name: str, recordings: Sequence[Recording], kinds: dict[Kind, tuple[str, ...]]) -> Iterator[Figure]:
-    """What was found of the faults, and what else was proposed; ``kinds`` tells which faults belong to a kind of finding."""
+    """What was found of the faults, and what was proposed wrongly; ``kinds`` tells which faults belong to a kind of finding.
+
+    A finding is wrong where there is no fault of any kind, and where it takes a word along that has nothing wrong about it.
+    """
     for kind, named in kinds.items():
         real = right = proposed = wrong = 0
         for each in recordings:
-            faults = each.truth["faults"]
-            places = [_ticks(fault["start"], fault["end"]) for fault in faults if fault["kind"] in named]
+            places, faults, sound = _faults(each.truth, *named), _faults(each.truth), _sound_words(each.truth)
             listed = [f for f in each.findings if f.kind == kind or (kind == "filler" and f.kind == "voice without words")]
             # What lies within something larger goes with that; that something was shortened is not enough for a hesitation.
             mine = [part for f in each.findings if f.kind != "long rest" or kind == "long rest" for part in f.gone()]
-            # Coughs and voices under others are voice without words, too, and rightly pointed at.
-            allowed = [_ticks(f["start"], f["end"]) for f in faults if f["kind"] in (*named, "cough", "crosstalk")]
             real, proposed = real + len(places), proposed + len(listed)
-            # Something proposed at its place finds a hesitation, for it is mostly heard as a part of what is there.
-            enough = 0.0 if kind == "filler" else 0.5
+            # A hesitation is mostly heard as a part of what is there, and of a rest something stays.
+            enough = 0.0 if kind in ("filler", "long rest") else 0.5
             right += sum(_covered(place, mine) > enough for place in places)
-            wrong += sum(all(_covered(part, allowed) == 0 for part in f.gone()) for f in listed)
+            wrong += sum(_is_wrong(finding, faults, sound) for finding in listed)
         yield from _told(f"{name}, {kind}s", real, right, proposed, wrong)
+
+
+def _is_wrong(finding: Finding, faults: Sequence[Stretch], sound: Sequence[Stretch]) -> bool:
+    nothing = any(_covered(part, faults) == 0 for part in finding.gone())
+    return nothing or any(_covered(word, finding.gone()) > 0.5 for word in sound)
 
 
 def _unwritten(name: str, recordings: Sequence[Recording]) -> Iterator[Figure]:
     """Voice without words by itself: of the hesitations that the transcript does not have as fillers."""
     real = right = proposed = wrong = 0
     for each in recordings:
-        faults = each.truth["faults"]
         written = [part for f in each.findings if f.kind not in ("voice without words", "long rest") for part in f.gone()]
-        voice = [(f.start, f.end) for f in each.findings if f.kind == "voice without words"]
-        places = [_ticks(fault["start"], fault["end"]) for fault in faults if fault["kind"] == "filler"]
-        hidden = [place for place in places if not _covered(place, written)]
-        allowed = [*places, *(_ticks(f["start"], f["end"]) for f in faults if f["kind"] in ("cough", "crosstalk"))]
+        voice = [finding for finding in each.findings if finding.kind == "voice without words"]
+        hidden = [place for place in _faults(each.truth, "filler") if not _covered(place, written)]
+        faults, sound = _faults(each.truth), _sound_words(each.truth)
         real, proposed = real + len(hidden), proposed + len(voice)
-        right += sum(_covered(place, voice) > 0 for place in hidden)
-        wrong += sum(_covered(part, allowed) == 0 for part in voice)
+        right += sum(_covered(place, [(f.start, f.end) for f in voice]) > 0 for place in hidden)
+        wrong += sum(_is_wrong(finding, faults, sound) for finding in voice)
     yield from _told(f"{name}, of the fillers not written as such, voice without words", real, right, proposed, wrong)
 
 
@@ -209,6 +228,9 @@ def _breaths(name: str, recordings: Sequence[Recording]) -> Iterator[Figure]:
 
 def _sounding(name: str, recordings: Sequence[Recording]) -> Iterator[Figure]:
     """What the cuts did to the words beside them, and to the level."""
+    sound, struck = (sum(counts) for counts in zip(*(_struck(each) for each in recordings), strict=True))
+    share = struck / sound
+    yield Figure(f"{name}, of {sound} words with nothing wrong about them, struck", f"{share:.1%}", "≤ 1 %", share <= 0.01)
     lost = [seconds for each in recordings for seconds in _lost(each.edition, each.truth)]
     steps = [step for each in recordings for step in _steps(each)]
     yield Figure(
@@ -219,15 +241,35 @@ def _sounding(name: str, recordings: Sequence[Recording]) -> Iterator[Figure]:
     )
     harmed = sum(each > 0.01 for each in lost)
     yield Figure("of these words, with more than 10 ms lost", f"{harmed}", "0", harmed == 0)
-    spoken = [step for step, beside_rest in steps if not beside_rest]
-    loud = sum(each > 3 for each in spoken)
-    yield Figure(f"{name}, joins that step over 3 dB more than was recorded, of {len(spoken)}", f"{loud}", "0", loud == 0)
-    onsets = sum(beside_rest and each > 3 for each, beside_rest in steps)
-    yield Figure(f"{name}, besides: joins of a rest with a voice, of {len(steps) - len(spoken)}", f"{onsets}", "", True)
+    for among, beside_rest in (("within speech", False), ("of a rest with a voice", True)):
+        here = [step.more for step in steps if step.beside_rest == beside_rest]
+        loud = sum(more > 3 for more in here)
+        than = "words by themselves" if beside_rest else "was recorded"
+        yield Figure(f"{name}, joins {among} that step over 3 dB more than {than}, of {len(here)}", f"{loud}", "0", loud == 0)
 
 
 def _ticks(start: float, end: float) -> tuple[Ticks, Ticks]:
     return from_seconds(start), from_seconds(end)
+
+
+def _faults(truth: dict[str, Any], *kinds: str) -> list[tuple[Ticks, Ticks]]:
+    """From-to of the faults of some kinds, or of all."""
+    wanted = kinds or {fault["kind"] for fault in truth["faults"]} - {"good take", "rest"}
+    return [_ticks(fault["start"], fault["end"]) for fault in truth["faults"] if fault["kind"] in wanted]
+
+
+def _sound_words(truth: dict[str, Any]) -> list[tuple[Ticks, Ticks]]:
+    """From-to of the words with nothing wrong about them."""
+    faults = _faults(truth)
+    words = (_ticks(word["start"], word["end"]) for word in truth["words"])
+    return [word for word in words if _covered(word, faults) < 0.3]
+
+
+def _struck(recording: Recording) -> tuple[int, int]:
+    """How many words have nothing wrong about them, and how many of those go nevertheless."""
+    gone = [part for finding in recording.findings for part in finding.gone()]
+    sound = _sound_words(recording.truth)
+    return len(sound), sum(_covered(word, gone) > 0.5 for word in sound)
 
 
 def _lost(edition: Edition, truth: dict[str, Any]) -> list[float]:
@@ -255,25 +297,50 @@ def _lost(edition: Edition, truth: dict[str, Any]) -> list[float]:
     return out
 
 
-def _steps(recording: Recording) -> list[tuple[float, bool]]:
-    """By how many decibels the level steps more at each join than where its two sides were cut, as recorded.
+@dataclass(frozen=True)
+class Step:
+    """A join: by how many decibels the level steps more than where its two sides were cut, as recorded.
 
-    And whether a rest meets a voice there: that is how words begin and end, and no step within them.
+    Where a rest and a voice meet, by how many it steps more than that recording's words do that begin after a rest, or end
+    before one, over the same time: then ``beside_rest`` is true.
     """
+
+    more: float
+    beside_rest: bool
+
+
+def _steps(recording: Recording) -> list[Step]:
     plan, shelf = compile_plan(recording.edition), recording.shelf
     room = _room(shelf, recording.length) + ROOM
-
-    def sides(sound: np.ndarray) -> tuple[Edge, Edge]:
-        return edge_of(sound[:WINDOW]), edge_of(sound[-WINDOW:])
-
-    out: list[tuple[float, bool]] = []
+    out: list[Step] = []
     for before, after in pairwise(plan.spans):
-        first, last = sides(mix(plan, after.at - WINDOW, before.until + WINDOW, shelf.read))
-        fade = after.fade_in
-        recorded = [sides(shelf.read(NAME, end - fade - WINDOW, end + WINDOW)) for end in (before.end, after.start + fade)]
-        more = level_step(first, last) - max(level_step(*each) for each in recorded)
-        out.append((more, (first.level < room) != (last.level < room)))
+        first, last = _sides(mix(plan, after.at - WINDOW, before.until + WINDOW, shelf.read))
+        fade, step = after.fade_in, level_step(first, last)
+        if (first.level < room) == (last.level < room):
+            recorded = [_step_at(shelf, at, fade) for at in (before.end - fade // 2, after.start + fade // 2)]
+            out.append(Step(step - max(map(abs, recorded)), beside_rest=False))
+        else:
+            out.append(Step(step - _usual_step(recording, fade, begins=last.level > first.level), beside_rest=True))
     return out
+
+
+def _usual_step(recording: Recording, fade: Ticks, *, begins: bool) -> float:
+    """By how much the level rises where words begin after a rest, or falls where they end before one: 95 of 100 at most."""
+    words = sorted(recording.truth["words"], key=lambda word: word["start"])
+    pairs = [(a, b) for a, b in pairwise(words) if b["start"] - a["end"] > BESIDE]
+    places = [from_seconds(b["start"] if begins else a["end"]) for a, b in pairs]
+    rises = [_step_at(recording.shelf, place, fade) for place in places]
+    return float(np.percentile(rises if begins else np.negative(rises), 95))
+
+
+def _step_at(shelf: Shelf, at: Ticks, fade: Ticks) -> float:
+    """By how many decibels the level rises over ``fade`` around a place of the recording."""
+    first, last = _sides(shelf.read(NAME, at - fade // 2 - WINDOW, at + fade - fade // 2 + WINDOW))
+    return last.level - first.level
+
+
+def _sides(sound: np.ndarray) -> tuple[Edge, Edge]:
+    return edge_of(sound[:WINDOW]), edge_of(sound[-WINDOW:])
 
 
 def _room(shelf: Shelf, length: Ticks) -> float:

@@ -73,9 +73,10 @@ def run(options: argparse.Namespace) -> int:
             raise Problem("no-sound", f"“{options.media.name}” has no sound, so there is nothing to be cut by its words.")
         length = conform(options.media, info, sound, Path(folder) / "peaks.bin").length
         shelf = Shelf(lambda _: alone(sound))
-        words = _words(options, lambda start, end: shelf.mono_16k(NAME, start, end), length)
+        script = _script(options.script) if options.script else []
+        words = _words(options, script, lambda start, end: shelf.mono_16k(NAME, start, end), length)
         heard = _heard(shelf, length) if options.fillers or rests else NOTHING
-        findings = findings_of(words, heard, options.fillers, rests, retaken=options.retakes)
+        findings = findings_of(words, heard, options.fillers, rests, retaken=options.retakes, script=script)
         edition = cut(findings, words, heard, shelf, length)
         plan = compile_plan(edition)
         if not plan.length:
@@ -98,32 +99,44 @@ def _rests(text: str) -> Threshold:
     return Threshold(longer, becomes)
 
 
-def _words(options: argparse.Namespace, sound: Sound16k, length: Ticks) -> list[Word]:
+def _script(path: Path) -> list[str]:
     from jaskel.media.brought import read_text
+
+    return [word.text for word in read_text(path.read_bytes(), path.name).words]
+
+
+def _words(options: argparse.Namespace, script: Sequence[str], sound: Sound16k, length: Ticks) -> list[Word]:
     from jaskel.settings import Settings
     from jaskel.speech.recognise import packaged_weights, whisper
     from jaskel.speech.script import fit_text, transcript_of
     from jaskel.speech.transcribe import check_language, transcribe
 
     recogniser = whisper(options.model or Settings.from_environment().model or packaged_weights())
-    script = read_text(options.script.read_bytes(), options.script.name) if options.script else None
     words: list[Word] = []
     for part in transcribe(sound, length, recogniser, options.language):
         words += part.words
         print(f"\r{clock(part.end)} of {clock(length)}", end="", file=sys.stderr, flush=True)
     print(file=sys.stderr)
     check_language(words)
-    if script is None:
+    if not script:
         return words
-    said = [word.text for word in script.words]
-    fitted = fit_text(sound, length, said, recogniser, options.language, known=words)
+    fitted = fit_text(sound, length, script, recogniser, options.language, known=words)
     return list(transcript_of(fitted, length).words)
 
 
 def findings_of(
-    words: Sequence[Word], heard: Heard, wanted: str | None, rests: Threshold | None, *, retaken: bool
+    words: Sequence[Word],
+    heard: Heard,
+    wanted: str | None,
+    rests: Threshold | None,
+    *,
+    retaken: bool,
+    script: Sequence[str] = (),
 ) -> list[Finding]:
-    """What was asked for, in order of time. What lies within an attempt that goes is not listed by itself."""
+    """What was asked for, in order of time. What lies within an attempt that goes is not listed by itself.
+
+    Of several takes the one nearest to the ``script`` stays.
+    """
     kinds: set[Kind] = set()
     fillers = FILLERS
     if wanted == "all":
@@ -135,7 +148,7 @@ def findings_of(
         kinds.add("retake")
     if rests:
         kinds.add("long rest")
-    return find(words, heard, Settings(fillers=fillers, rests=rests), kinds)
+    return find(words, heard, Settings(fillers=fillers, rests=rests), kinds, script=script)
 
 
 def _heard(shelf: Shelf, length: Ticks) -> Heard:
@@ -156,7 +169,7 @@ def cut(findings: Sequence[Finding], words: Sequence[Word], heard: Heard, shelf:
     settled = []
     for before, after in pairwise(edition.kept_runs):
         join = best_join(shelf.read, NAME, before.end, NAME, after.start, edition.crossfade, after.start - before.end)
-        splice = Splice(edition.crossfade, before=join.before, after=join.after, settled=True)
+        splice = Splice(join.crossfade, before=join.before, after=join.after, settled=True)
         settled.append((Meeting(NAME, before.end, NAME, after.start), splice))
     return apply(edition, SetSplices(tuple(settled)))[0] if settled else edition
 

@@ -152,8 +152,10 @@ class House:
         yield Mending(first, last, _dressed(spelling.term, window), meant or not parted, 1.0)
 
     def _odd(self, window: Sequence[Word]) -> tuple[bool, bool]:
-        """Whether a word is in no dictionary, and whether one is doubted."""
-        unknown = any(not self._known(_letters(_bare(word.text))) for word in window)
+        """Whether there is a word in no dictionary, or nothing but letters one by one; and whether one is doubted."""
+        written = [_letters(_bare(word.text)) for word in window]
+        spelt = len(written) > 1 and all(len(each) == 1 for each in written)
+        unknown = spelt or any(not self._known(each) for each in written)
         return unknown, min(word.confidence for word in window) < DOUBTED
 
     def _by_sound(self, window: Sequence[Word], first: int, last: int) -> Iterator[Mending]:

@@ -34,7 +34,7 @@ def settled(workshop: Workshop, edition: Edition, before: Run, after: Run) -> Sp
     taken_out = after.start - before.end if before.recording == after.recording and after.start >= before.end else None
     read = workshop.sound.read
     join = best_join(read, before.recording, before.end, after.recording, after.start, edition.crossfade, taken_out)
-    return Splice(edition.crossfade, before=join.before, after=join.after, settled=True)
+    return Splice(join.crossfade, before=join.before, after=join.after, settled=True)
 
 
 def start_settling(session: Session, edition_id: str) -> str | None:

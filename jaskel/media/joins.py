@@ -37,12 +37,19 @@ NOTICED, MOST_NEW, NEW_WORTH = 3.0, 6.0, 2.0
 each decibel. A voice that sets in after a rest makes a large one wherever it is joined; so it weighs no more than for 6."""
 
 
+DIES_AWAY, SETS_IN, LONGEST_FADE = 0.5, 1.2, RATE * 6 // 100
+"""Where the join itself makes a voice go over into a rest, or a rest into a voice, it fades as voices do by themselves: by half
+a decibel a millisecond when they die away, by more than one when they set in (seen at the ends and beginnings of words); over
+60 ms at most, for a struck word must not be heard."""
+
+
 @dataclass(frozen=True)
 class Join:
-    """How much of what was taken out plays on after the side before, and ahead of the side after, in ticks."""
+    """In ticks: how much of what was taken out plays on after the side before, or ahead of the side after; the crossfade."""
 
     before: Ticks
     after: Ticks
+    crossfade: Ticks
 
 
 def best_join(
@@ -64,7 +71,21 @@ def best_join(
     cost += SOUND_WORTH * np.add.outer(charged, charged) * 1000 / RATE
     cost[struck > room] = np.inf
     i, j = np.unravel_index(int(cost.argmin()), cost.shape)
-    return Join(int(i) * STEP, int(j) * STEP)
+    reaches = int(i + j) * STEP
+    return Join(
+        int(i) * STEP,
+        int(j) * STEP,
+        _crossfade(left[i], right[j], crossfade, LONGEST_FADE if taken_out is None else taken_out - reaches),
+    )
+
+
+def _crossfade(left: Side, right: Side, wanted: Ticks, room: Ticks) -> Ticks:
+    """How long to fade: longer than ``wanted`` where a step would be heard that neither side had, as far as there is room."""
+    rise = right.edge.level - left.edge.level
+    if not wanted or abs(rise) - max(left.recorded, right.recorded) <= NOTICED:
+        return wanted
+    natural = round(abs(rise) / (SETS_IN if rise > 0 else DIES_AWAY) * RATE / 1000)
+    return max(wanted, min(natural, LONGEST_FADE, room))
 
 
 @dataclass(frozen=True)

@@ -2,19 +2,27 @@
 
 Now and then a recogniser leaves out whole sentences, most of all where something is said several times in a row. Where there is
 voice for a second and more but no word, or a single one drawn out over it, that stretch is given to it once more by itself.
+What is shorter may be a hesitation, or some words of a sentence: that shows when it is heard once more with what is said
+around it.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
+from difflib import SequenceMatcher
 from itertools import pairwise
 from statistics import median
 
 import numpy as np
 
+from jaskel.core.tidy.fillers import FILLERS
+from jaskel.core.tidy.finding import plain
 from jaskel.speech.align import TimedWord, align_words
-from jaskel.speech.recognise import RATE_16K, HeardWord, Recogniser
+from jaskel.speech.recognise import RATE_16K, HeardWord, Voice
+
+Listen = Callable[[np.ndarray, Voice], Sequence[HeardWord]]
+"""Tells what is said in a sound (float32 mono at 16 kHz) with voice between some seconds of it."""
 
 PASSED_OVER = 1.0
 """Seconds of voice. What is shorter is a hesitation, a laugh, or a word of somebody else's."""
@@ -29,12 +37,21 @@ SURE = 0.6
 """Below this median word probability the words are guesses: nobody speaks there, or not into this microphone."""
 
 
+SHORTER = 0.25
+"""Seconds of voice; in less there is hardly a word."""
+
+CONTEXT = 2.0
+"""Seconds on either side that are heard with it."""
+
+SOFTER = 9.0
+"""Decibels. What is so much softer than the words is not of the same mouth: somebody else's voice, from another microphone."""
+
+
 def with_passed_over(
     sound: np.ndarray,
     words: Sequence[TimedWord],
     voice: Sequence[tuple[float, float]],
-    recogniser: Recogniser,
-    language: str,
+    listen: Listen,
 ) -> list[TimedWord]:
     """Timed words of ``sound`` (float32 mono at 16 kHz, voice between the seconds of ``voice``), with those passed over."""
     out: list[TimedWord] = []
@@ -42,7 +59,8 @@ def with_passed_over(
     for first, last, begin, end in _without_words(words, voice, len(sound) / RATE_16K):
         part = sound[round(begin * RATE_16K) : round(end * RATE_16K)]
         inside = [(max(a, begin) - begin, min(b, end) - begin) for a, b in voice if b > begin and a < end]
-        if heard := _heard(part, inside, recogniser, language):
+        heard = listen(part, inside)
+        if len(heard) > 1 and median(word.probability for word in heard) >= SURE:
             out += words[at:first]
             at = last
             out += [replace(word, start=word.start + begin, end=word.end + begin) for word in align_words(part, heard, inside)]
@@ -62,7 +80,62 @@ def _without_words(
             yield before + 1, after, max(begin, inside[0][0] - AROUND), min(end, inside[-1][1] + AROUND)
 
 
-def _heard(sound: np.ndarray, voice: Sequence[tuple[float, float]], recogniser: Recogniser, language: str) -> list[HeardWord]:
-    (utterances,) = recogniser.utterances([sound], language, [voice])
-    words = [word for utterance in utterances for word in utterance.words]
-    return words if len(words) > 1 and median(word.probability for word in words) >= SURE else []
+def with_swallowed(
+    sound: np.ndarray,
+    words: Sequence[TimedWord],
+    voice: Sequence[tuple[float, float]],
+    listen: Listen,
+) -> list[TimedWord]:
+    """The same with single words where there is voice too short for :func:`with_passed_over`, but as loud as the words."""
+    out = list(words)
+    softest = _level(sound, words) - SOFTER
+    for begin, end in _short_gaps(words, voice, len(sound) / RATE_16K):
+        if _level(sound, [TimedWord("", begin, end, 1.0)]) < softest:
+            continue
+        first = sum(word.start < begin - CONTEXT for word in out)
+        last = sum(word.end <= end + CONTEXT for word in out)
+        at = sum(word.start < begin for word in out)
+        since = max(0.0, min([begin, *(word.start for word in out[first:at])]) - AROUND)
+        until = max([end, *(word.end for word in out[at:last])]) + AROUND
+        part = sound[round(since * RATE_16K) : round(until * RATE_16K)]
+        inside = [(max(a, since) - since, min(b, until) - since) for a, b in voice if b > since and a < until]
+        here = [HeardWord(word.text, word.start - since, word.end - since, word.probability) for word in out[first:last]]
+        told = _with_more(here, at - first, listen(part, inside))
+        if told is not None:
+            timed = align_words(part, told, inside)
+            out[first:last] = [replace(word, start=word.start + since, end=word.end + since) for word in timed]
+    return out
+
+
+def _short_gaps(
+    words: Sequence[TimedWord], voice: Sequence[tuple[float, float]], length: float
+) -> Iterator[tuple[float, float]]:
+    """From-to of voice between two words, that is long enough for another one."""
+    edges = [0.0, *(edge for word in words for edge in (word.start, word.end)), length]
+    for before, after in zip(edges[::2], edges[1::2], strict=True):
+        for a, b in voice:
+            begin, end = max(a, before), min(b, after)
+            if end - begin >= SHORTER + (RINGING if a < before else 0.0):
+                yield begin, end
+
+
+RINGING = 0.1
+"""A word rings out for so many seconds in a room."""
+
+
+def _with_more(words: Sequence[HeardWord], at: int, again: Sequence[HeardWord]) -> list[HeardWord] | None:
+    """The words with what was heard at place ``at`` the second time; None where that is no more than at first, or a guess."""
+    matcher = SequenceMatcher(None, [plain(word.text) for word in words], [plain(word.text) for word in again], autojunk=False)
+    for _, first, last, begin, end in matcher.get_opcodes():
+        new = again[begin:end]
+        more = len(new) > last - first and first <= at <= last
+        sure = more and median(word.probability for word in new) >= SURE
+        if sure and not all(plain(word.text) in FILLERS for word in new):
+            return [*words[:first], *new, *words[last:]]
+    return None
+
+
+def _level(sound: np.ndarray, words: Sequence[TimedWord]) -> float:
+    """The middle one of the levels of some words, in decibels."""
+    parts = [sound[round(word.start * RATE_16K) : round(word.end * RATE_16K)] for word in words]
+    return median([10 * float(np.log10(np.mean(part**2) + 1e-9)) for part in parts if len(part)] or [-90.0])

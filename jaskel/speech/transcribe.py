@@ -14,12 +14,12 @@ from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks, from_seconds
 from jaskel.core.transcript import Word, tidy_times
 from jaskel.speech.activity import Sound16k, Window, windows
-from jaskel.speech.again import with_passed_over
+from jaskel.speech.again import with_passed_over, with_swallowed
 from jaskel.speech.ahead import begun_ahead, grouped
-from jaskel.speech.align import align_words
+from jaskel.speech.align import TimedWord, align_words
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.hesitations import with_hesitations
-from jaskel.speech.recognise import HeardWord, Recogniser, Utterance
+from jaskel.speech.recognise import HeardWord, Recogniser, Utterance, Voice
 
 Mend = Callable[[Sequence[HeardWord], Callable[[str], Sequence[HeardWord]]], Sequence[HeardWord]]
 """Puts recognised words right; it is also given a way to listen again with a prompt."""
@@ -69,10 +69,19 @@ def transcribe(
     def heard(group: Sequence[Window]) -> list[list[Utterance]]:
         return recogniser.utterances([window.sound for window in group], language, [window.voice for window in group])
 
-    for window, utterances in each_heard(heard, windows(sound, length, start)):
+    def put_right(its_sound: np.ndarray, utterances: Sequence[Utterance]) -> Sequence[HeardWord]:
         words = [word for utterance in utterances for word in utterance.words]
-        mended = mend(words, partial(_once_more, recogniser, window.sound, language)) if words else []
-        yield Part(window.start, window.end, _timed(window, mended, recogniser, language))
+        return mend(words, partial(_once_more, recogniser, its_sound, language)) if words else []
+
+    def listen(its_sound: np.ndarray, voice: Voice) -> Sequence[HeardWord]:
+        return put_right(its_sound, recogniser.utterances([its_sound], language, [voice])[0])
+
+    for window, utterances in each_heard(heard, windows(sound, length, start)):
+        aligned = align_words(window.sound, put_right(window.sound, utterances), window.voice)
+        for listening_again in (with_passed_over, with_swallowed):
+            aligned = listening_again(window.sound, aligned, window.voice, listen)
+        timed = with_hesitations(window.sound, drawn_in(window.sound, aligned), recogniser, language)
+        yield Part(window.start, window.end, _in_recording(window, timed))
 
 
 def _once_more(recogniser: Recogniser, sound: np.ndarray, language: str, prompt: str) -> Sequence[HeardWord]:
@@ -99,12 +108,8 @@ def each_heard(
         yield from zip(group, found, strict=True)
 
 
-def _timed(window: Window, words: Sequence[HeardWord], recogniser: Recogniser, language: str) -> tuple[Word, ...]:
-    """The words with their times, and those that were passed over."""
-    aligned = align_words(window.sound, words, window.voice)
-    complete = with_passed_over(window.sound, aligned, window.voice, recogniser, language)
-    timed = with_hesitations(window.sound, drawn_in(window.sound, complete), recogniser, language)
-    loose = [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in timed]
+def _in_recording(window: Window, words: Sequence[TimedWord]) -> tuple[Word, ...]:
+    loose = [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in words]
     tidy = tidy_times(loose, window.end - window.start)  # type: ignore[arg-type]
     return tuple(Word(w.text, w.start + window.start, w.end + window.start, w.confidence, w.voice) for w in tidy)
 

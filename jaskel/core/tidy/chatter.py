@@ -57,6 +57,10 @@ ALIKE, TELLING = 0.7, 4
 """So much of the letters is the same (by Ratcliff and Obershelp's measure) where a remark was misheard; one of four words and
 more is told where a longer sentence begins with it, too."""
 
+SET_OFF: Ticks = RATE * 35 // 100
+LONG = 8
+"""Eight words and more before or after a remark, with a rest of 0.35 s between them, are a sentence of their own."""
+
 HEAD, TAIL = 180 * RATE, 90 * RATE
 """So far into a recording one looks for its beginning, and so far from its end for its ending."""
 
@@ -70,9 +74,9 @@ def chatter(words: Sequence[Word], remarks: Phrases = REMARKS) -> Iterator[Findi
     if begin:
         yield _finding(words, 0, begin, "before the first sentence")
     for first, last in sentences:
-        inside = begin <= first and last <= until
-        if inside and (_says(said, first, last, remarks) or _misheard(words, said, first, last, remarks)):
-            yield _finding(words, first, last, "a remark to whoever edits")
+        remark = _remark(words, said, first, last, remarks) if begin <= first and last <= until else None
+        if remark:
+            yield _finding(words, *remark, "a remark to whoever edits")
     if until < len(words):
         yield _finding(words, until, len(words), "after the last sentence")
 
@@ -88,6 +92,22 @@ def _finding(words: Sequence[Word], first: int, last: int, why: str) -> Finding:
     elif last < len(words):
         end = words[last].start  # of the two rests beside a remark one is enough
     return Finding("chatter", start, end, text, why=why)
+
+
+def _remark(words: Sequence[Word], said: Sequence[str], first: int, last: int, phrases: Phrases) -> tuple[int, int] | None:
+    """From-to of the remark in a sentence; None where there is none.
+
+    It is the whole sentence, unless what was said before or after it is long, and set off by a rest: then the recogniser took
+    two sentences for one.
+    """
+    for phrase in phrases:
+        for at in range(first, last - len(phrase) + 1):
+            if tuple(said[at : at + len(phrase)]) != phrase:
+                continue
+            until = next((end for end in range(at + len(phrase), last) if _rest(words, end) >= SET_OFF), last)
+            begun = next((start for start in range(at, first, -1) if _rest(words, start) >= SET_OFF), first)
+            return begun if begun - first >= LONG else first, until if last - until >= LONG else last
+    return (first, last) if _misheard(words, said, first, last, phrases) else None
 
 
 def _says(said: Sequence[str], first: int, last: int, phrases: Phrases) -> bool:

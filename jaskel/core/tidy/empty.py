@@ -28,7 +28,8 @@ SURE = 0.6
 class Meant:
     """Neighbours beside which a phrase is meant. ``opens``: it is only empty where a sentence opens with it.
 
-    ``twice``: it must be set off on both sides to count as empty.
+    ``twice``: it must be set off on both sides to count as empty. ``numbers``: before a number it says "about", and is empty
+    wherever it stands. ``clauses``: what opens a sentence and has another subject after it needs no comma.
     """
 
     after: frozenset[str] = frozenset()
@@ -36,19 +37,33 @@ class Meant:
     opens: bool = False
     closes: bool = False
     twice: bool = False
+    numbers: bool = False
+    clauses: bool = False
 
 
 _QUESTIONS = "what how why when where who which whether that if"
+_SUBJECTS = set_of(
+    "i i'm i've i'd i'll we we're we've they they're he he's she she's it's that's there there's nobody everybody everyone "
+    "somebody someone"
+)
+_NUMBERS = set_of(
+    "two three four five six seven eight nine ten eleven twelve fifteen twenty thirty forty fifty sixty seventy eighty ninety "
+    "hundred thousand half"
+)
 _ARTICLES = "a an the this these those that what some any every same all one no of"
+_COMPARES = set_of(
+    "look looks looked looking sound sounds sounded sounding feel feels felt feeling seem seems seemed taste tastes tasted "
+    "smell smells smelled smelt would i'd you'd we'd they'd he'd she'd"
+)
 EMPTY: Mapping[tuple[str, ...], Meant] = {
     ("like",): Meant(
         after=set_of(
-            "look looks looked looking sound sounds sounded sounding feel feels felt feeling seem seems seemed taste tastes "
-            "tasted smell smells smelled smelt would i'd you'd we'd they'd he'd she'd i you we they people to "
+            " ".join(_COMPARES) + " i you we they people to "
             "don't didn't doesn't do did really more much something anything nothing things stuff "
             "exactly quite just not what's is was it's that's be behave act work works acted more rather bit who"
         ),
         twice=True,
+        numbers=True,
     ),
     ("you", "know"): Meant(
         after=set_of("do did if as what how would to that let before didn't don't could should might must will"),
@@ -58,6 +73,7 @@ EMPTY: Mapping[tuple[str, ...], Meant] = {
         after=set_of("what do did know if that how which"),
         before=set_of("it that the this to by what business well"),
         opens=True,
+        clauses=True,
     ),
     ("sort", "of"): Meant(after=set_of(_ARTICLES + " new different another right wrong first only best worst")),
     ("kind", "of"): Meant(after=set_of(_ARTICLES + " new different another right wrong first only best worst")),
@@ -88,6 +104,10 @@ def _is_empty(words: Sequence[Word], said: Sequence[str], first: int, last: int,
     comma = words[last].text[-1:] in ",–-…"
     between_commas = comma and not opens and words[first - 1].text[-1:] in ",–-…"
     between_rests = not opens and min(_gap(words, first - 1), _gap(words, last)) >= RESTS
+    if meant.numbers and not closes and _is_number(said[last + 1]) and (opens or said[first - 1] not in _COMPARES):
+        return True
+    if meant.clauses and opens and not closes and said[last + 1] in _SUBJECTS:
+        return True
     if not opens and not between_commas and not between_rests and said[first - 1] in meant.after:
         return False
     if meant.closes:
@@ -103,6 +123,10 @@ def _is_empty(words: Sequence[Word], said: Sequence[str], first: int, last: int,
     if opens and closes:
         return False  # a sentence of its own is an answer
     return before and after if meant.twice else before or after
+
+
+def _is_number(text: str) -> bool:
+    return text in _NUMBERS or text[:1].isdigit()
 
 
 def _gap(words: Sequence[Word], index: int) -> Ticks:

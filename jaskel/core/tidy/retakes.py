@@ -11,7 +11,7 @@ from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
 from difflib import Match, SequenceMatcher
 from functools import cached_property
-from itertools import takewhile
+from itertools import pairwise, takewhile
 
 from jaskel.core.tidy.fillers import DOUBLED, FILLERS
 from jaskel.core.tidy.finding import Finding, plain, set_of
@@ -106,6 +106,12 @@ class Again:
         return found
 
     @cached_property
+    def begins_later(self) -> bool:
+        """Whether it is what begins further on in the attempt, after other words, that is begun again."""
+        beginning = tuple(self.following[:2])
+        return self.prefix < len(beginning) and beginning in list(pairwise(self.attempt))
+
+    @cached_property
     def letters(self) -> Sequence[Match]:
         """Which letters of the attempt come again in order (by Ratcliff and Obershelp's measure)."""
         blocks = SequenceMatcher(None, "".join(self.attempt), "".join(self.following), autojunk=False).get_matching_blocks()
@@ -153,6 +159,8 @@ def _called_off(again: Again) -> bool:
         # Only its first word was understood as another one.
         near = again.alike >= ALIKE and len("".join(attempt)) >= FEWEST_LETTERS
         return again.opens and near and again.letters[0].a <= len(attempt[0])
+    if again.begins_later:
+        return False
     sure = not PLAIN_CUES.isdisjoint(cue)
     enough = SAME_AFTER_SENTENCE if len(cue) >= CUE_SENTENCE else SAME_AFTER_PLAIN_CUE
     if sure and again.prefix >= 2 and max(again.same / len(attempt), again.alike) >= enough:
