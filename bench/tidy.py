@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import Path
@@ -56,13 +56,14 @@ def _generated() -> Iterator[Figure]:
         real = right = proposed = wrong = 0
         for each, findings in zip(talks, found, strict=True):
             truth = [(begin, end) for name, begin, end in each.faults if name == kind]
-            mine = [part for finding in findings if finding.kind == kind for part in finding.gone()]
+            mine = [finding for finding in findings if finding.kind == kind]
             # What lies within a larger fault goes with that.
-            others = [part for finding in findings if finding.kind != kind for part in finding.gone()]
-            real, proposed = real + len(truth), proposed + len(mine)
-            right += sum(_covered(place, [*mine, *others]) > 0.6 for place in truth)
+            gone = [part for finding in findings for part in finding.gone()]
             faults = [(begin, end) for _, begin, end in each.faults]
-            wrong += sum(_covered(part, truth) < 0.5 and _covered(part, faults) < 0.5 for part in mine)
+            sound = _without_fault(((word.start, word.end) for word in each.words), faults)
+            real, proposed = real + len(truth), proposed + len(mine)
+            right += sum(_covered(place, gone) > 0.6 for place in truth)
+            wrong += sum(_is_wrong(finding, faults, sound) for finding in mine)
         yield from _told(f"{TALKS} generated talks, {kind}s", real, right, proposed, wrong)
     yield from _scripted(talks)
     meant = [(place, index) for index, each in enumerate(talks) for place in each.meant]
@@ -260,8 +261,10 @@ def _faults(truth: dict[str, Any], *kinds: str) -> list[tuple[Ticks, Ticks]]:
 
 def _sound_words(truth: dict[str, Any]) -> list[tuple[Ticks, Ticks]]:
     """From-to of the words with nothing wrong about them."""
-    faults = _faults(truth)
-    words = (_ticks(word["start"], word["end"]) for word in truth["words"])
+    return _without_fault((_ticks(word["start"], word["end"]) for word in truth["words"]), _faults(truth))
+
+
+def _without_fault(words: Iterable[Stretch], faults: Sequence[Stretch]) -> list[Stretch]:
     return [word for word in words if _covered(word, faults) < 0.3]
 
 

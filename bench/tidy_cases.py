@@ -248,9 +248,8 @@ def _stumbling(speaker: Speaker, text: str) -> None:
     place = speaker.random.choice(small)
     if place:
         speaker.say(" ".join(words[:place]))
-    first, _ = speaker.say(words[place] + speaker.random.choice(("", ",")))
+    speaker.fault("doubled", *speaker.say(words[place] + speaker.random.choice(("", ","))))
     speaker.pause(0.02, 0.3)
-    speaker.fault("doubled", first, speaker.at)
     again = words[place] if place else words[place].lower()
     speaker.say(" ".join([again, *words[place + 1 :]]))
 

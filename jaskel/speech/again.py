@@ -10,11 +10,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
-from difflib import SequenceMatcher
-from itertools import pairwise
+from itertools import combinations, pairwise
 from statistics import median
 
 import numpy as np
+from rapidfuzz.distance import Levenshtein
 
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import plain
@@ -124,15 +124,21 @@ RINGING = 0.1
 
 
 def _with_more(words: Sequence[HeardWord], at: int, again: Sequence[HeardWord]) -> list[HeardWord] | None:
-    """The words with what was heard at place ``at`` the second time; None where that is no more than at first, or a guess."""
-    matcher = SequenceMatcher(None, [plain(word.text) for word in words], [plain(word.text) for word in again], autojunk=False)
-    for _, first, last, begin, end in matcher.get_opcodes():
-        new = again[begin:end]
-        more = len(new) > last - first and first <= at <= last
-        sure = more and median(word.probability for word in new) >= SURE
-        if sure and not all(plain(word.text) in FILLERS for word in new):
-            return [*words[:first], *new, *words[last:]]
-    return None
+    """The words with what was heard at place ``at`` the second time; None where that is no more than at first, or a guess.
+
+    What was heard the second time is parted in three, so that its beginning and its end are most like the words before and
+    after that place.
+    """
+    one, other = [plain(word.text) for word in words], [plain(word.text) for word in again]
+    before = [Levenshtein.distance(one[:at], other[:begin]) for begin in range(len(other) + 1)]
+    after = [Levenshtein.distance(one[at:], other[end:]) for end in range(len(other) + 1)]
+    as_it_was = min(a + b for a, b in zip(before, after, strict=True))
+    parted = [(before[a] + after[b], a, b) for a, b in combinations(range(len(other) + 1), 2)]
+    changes, begin, end = min(parted, default=(as_it_was, 0, 0))
+    new = again[begin:end]
+    if changes >= as_it_was or median(word.probability for word in new) < SURE:
+        return None
+    return None if all(plain(word.text) in FILLERS for word in new) else [*words[:at], *new, *words[at:]]
 
 
 def _level(sound: np.ndarray, words: Sequence[TimedWord]) -> float:

@@ -234,6 +234,24 @@ class TestChatter:
         assert [f.text for f in chatter(words, phrases_of("bosun"))] == ["Bosun, mark it."]
 
 
+class TestMisheardHesitations:
+    @pytest.mark.parametrize(
+        ("rest", "length", "confidence", "found"),
+        [
+            (0.0, 0.13, 0.7, False),  # runs on from a word
+            (0.0, 0.13, 1.0, True),  # somebody typed it
+            (0.3, 0.13, 0.7, True),
+            (0.0, 0.35, 0.3, True),
+            (0.3, 0.07, 0.0, False),  # written at a comma
+            (0.3, 0.15, 0.04, True),
+        ],
+    )
+    def test_what_is_short_and_runs_on_or_is_hardly_believed_is_none(self, rest, length, confidence, found):
+        start = S + round(rest * S)
+        words = [Word("tide,", 0, S), Word("um,", start, start + round(length * S), confidence)]
+        assert bool(list(fillers(words))) == found
+
+
 class TestTogether:
     def test_takes_are_grouped_with_what_speaks_for_them(self):
         words = spoken("The tide, … the tide, um, the tide comes in at four. Then it goes out again.")
