@@ -74,14 +74,14 @@ def run(options: argparse.Namespace) -> int:
         length = conform(options.media, info, sound, Path(folder) / "peaks.bin").length
         shelf = Shelf(lambda _: alone(sound))
         script = _script(options.script) if options.script else []
-        words = _words(options, script, lambda start, end: shelf.mono_16k(NAME, start, end), length)
+        words, shown = _words(options, script, lambda start, end: shelf.mono_16k(NAME, start, end), length)
         heard = _heard(shelf, length) if options.fillers or rests else NOTHING
         findings = findings_of(words, heard, options.fillers, rests, retaken=options.retakes, script=script)
         edition = cut(findings, words, heard, shelf, length)
         plan = compile_plan(edition)
         if not plan.length:
             raise Problem("nothing-kept", "Nothing would be left of this recording.")
-        _write(options, info, edition, plan, shelf, Transcript(length, tuple(words)))
+        _write(options, info, edition, plan, shelf, Transcript(length, tuple(shown)))
         shelf.close()
     if options.report:
         _report(options.report, findings, length, plan.length)
@@ -105,7 +105,13 @@ def _script(path: Path) -> list[str]:
     return [word.text for word in read_text(path.read_bytes(), path.name).words]
 
 
-def _words(options: argparse.Namespace, script: Sequence[str], sound: Sound16k, length: Ticks) -> list[Word]:
+def _words(
+    options: argparse.Namespace, script: Sequence[str], sound: Sound16k, length: Ticks
+) -> tuple[Sequence[Word], Sequence[Word]]:
+    """The words as they were recognised, and as the script has them where there is one.
+
+    Findings are looked for in the first: what is said twice is misheard alike, but only one of the two stands in the script.
+    """
     from jaskel.settings import Settings
     from jaskel.speech.recognise import packaged_weights, whisper
     from jaskel.speech.script import fit_text, transcript_of
@@ -119,9 +125,9 @@ def _words(options: argparse.Namespace, script: Sequence[str], sound: Sound16k, 
     print(file=sys.stderr)
     check_language(words)
     if not script:
-        return words
+        return words, words
     fitted = fit_text(sound, length, script, recogniser, options.language, known=words)
-    return list(transcript_of(fitted, length).words)
+    return words, transcript_of(fitted, length).words
 
 
 def findings_of(

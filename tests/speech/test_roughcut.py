@@ -57,6 +57,23 @@ def test_everything_that_is_asked_for_goes_and_is_told(take, tmp_path):
     assert pysubs2.load(str(captions))[-1].end / 1000 <= told["after"] + 0.01
 
 
+def test_with_a_script_its_lines_lead(take, tmp_path):
+    faults = [fault for fault in truth("mending-a-sail")["faults"] if fault["end"] < 60]
+    script, out, report = tmp_path / "script.txt", tmp_path / "out.wav", tmp_path / "r.json"
+    good = [fault for fault in faults if fault["kind"] == "good take"]
+    script.write_text("\n\n".join(["We begin with a line that nobody says.", *(fault["text"] for fault in good)]))
+    done = roughcut(take, "--out", out, "--retakes", "--script", script, "--report", report)
+    assert done.returncode == 0, done.stderr
+    gone = [(t["start"], t["end"]) for t in json.loads(report.read_text())["findings"] if t["kind"] == "retake"]
+
+    def covered(fault) -> float:
+        shared = sum(max(0, min(end, fault["end"]) - max(start, fault["start"])) for start, end in gone)
+        return shared / (fault["end"] - fault["start"])
+
+    assert len(good) >= 3 and all(covered(fault) < 0.1 for fault in good), (good, gone)
+    assert all(covered(fault) > 0.6 for fault in faults if fault["kind"] == "retake"), (faults, gone)
+
+
 def test_without_an_option_that_kind_is_left_alone(take, tmp_path):
     out, report = tmp_path / "out.mp3", tmp_path / "r.json"
     done = roughcut(take, "--out", out, "--rests", "1.0:0.5", "--report", report)

@@ -55,6 +55,14 @@ def test_what_was_never_said_is_told_apart(sound):
     assert not [w for i, w in script.words if 92 < i < 90 + len(NEVER_SAID) - 2]
 
 
+def test_another_sentence_in_its_place_is_none_of_the_text(sound):
+    text = [word["text"] for word in said()]
+    script = fitted(sound, text[:60] + NEVER_SAID + text[70:])
+    assert any(first <= 62 and last >= 58 + len(NEVER_SAID) for first, last in script.unspoken)
+    begin, end = said()[60]["start"], said()[69]["end"]
+    assert sum(begin - 0.5 < word.start / RATE < end + 0.5 for word in script.besides) >= 7
+
+
 def test_what_was_said_besides_is_told(sound):
     words = said()
     left_out = range(40, 52)
