@@ -8,7 +8,7 @@ purpose: whole sentences, and what is joined by "and", "by" or "after". Each way
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from difflib import Match, SequenceMatcher
 from functools import cached_property
 from itertools import pairwise, takewhile
@@ -36,6 +36,9 @@ SPOKEN_OF = set_of("is was are were")
 
 HANGING = set_of("the a an to of in on at through with for from by is are was and but or my your our his her their")
 """No sentence pauses after these."""
+
+BREAKS_OFF: Ticks = RATE // 5
+"""Whoever breaks off within a sentence is silent for 0.2 s; a comma alone is also in "we tie no knot, a knot makes a hole"."""
 
 LONGEST_ATTEMPT = 28
 """Words. Whoever gets further than that begins a new sentence."""
@@ -137,7 +140,7 @@ class Again:
     def rests(self) -> bool:
         """Whether it audibly breaks off before it is begun again."""
         place = self.said[self.last][0]
-        return self.pause_after(place - 1) >= RATE // 5 or not self.words[place - 1].text[-1:].isalnum()
+        return self.pause_after(place - 1) >= BREAKS_OFF or not self.words[place - 1].text[-1:].isalnum()
 
     def hangs(self, count: int) -> bool:
         """Whether the first ``count`` words of the attempt break off where no sentence pauses."""
@@ -206,10 +209,14 @@ def _put_right(again: Again) -> bool:
 
 
 def _word_for_word(again: Again) -> bool:
-    """Word for word, and then it goes on; a short one only where it audibly breaks off."""
+    """Word for word, and then its sentence goes on; a short one only where it audibly breaks off."""
     count = len(again.attempt)
-    goes_on = not again.ends and len(again.following) > count and again.same == count
-    return goes_on and (count >= 3 or again.rests) and not _is_echo(again)
+    if again.ends or again.same < count or len(again.following) <= count or _is_echo(again):
+        return False
+    said_twice = again.words[again.said[again.last + count - 1][0]].ends_sentence
+    if count >= 3 and not (said_twice and again.opens):
+        return True
+    return again.rests and not said_twice and (again.opens or again.pause_after(again.said[again.last][0] - 1) >= BREAKS_OFF)
 
 
 def _is_echo(again: Again) -> bool:
@@ -241,7 +248,7 @@ def retakes(words: Sequence[Word], cues: Collection[str] = CUES) -> Iterator[Fin
         for last in _beginnings(words, said, first):
             again = Again(words, said, first, _cue_begins(words, said, first, last, cues), last)
             if why := _given_up(again):
-                begin, until = said[first][0], said[last][0]
+                begin, until = (said[place][0] for place in _from_the_opening(again, done))
                 text = " ".join(word.text for word in words[begin:until])
                 yield Finding("retake", words[begin].start, words[until].start, text, why=why)
                 done = until
@@ -255,6 +262,16 @@ def _given_up(again: Again) -> str:
     if len(again.attempt) > 1 and again.words[again.said[again.first][0]].ends_sentence:
         return ""  # the end of one sentence is not where the next one was begun
     return next((why for why, holds in RULES if holds(again)), "")
+
+
+def _from_the_opening(again: Again, done: int) -> tuple[int, int]:
+    """From where to where an attempt goes: from the opening of its sentence, where only that word was misheard."""
+    earlier, restart = again.first - 1, again.last - 1
+    if again.cue or again.opens or earlier < 0 or again.said[earlier][0] < done or restart <= again.first:
+        return again.first, again.last
+    place = again.said[restart][0]
+    broken = again.pause_after(place - 1) >= BREAKS_OFF or not again.words[place - 1].text[-1:].isalnum()
+    return (earlier, restart) if broken and replace(again, first=earlier).opens else (again.first, again.last)
 
 
 def _beginnings(words: Sequence[Word], said: Sequence[tuple[int, str]], first: int) -> Iterator[int]:
