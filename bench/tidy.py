@@ -37,6 +37,8 @@ TALKS = 60
 TALKS_ALOUD = Path(__file__).with_name("talks")
 ROOM = 10.0
 """Up to so many decibels above the room's level there is no voice."""
+EDGES = RATE // 20
+"""Both edges of a rest are known to 25 ms."""
 BESIDE = 0.15
 """A word is beside a rest of so many seconds."""
 KINDS = ("filler", "doubled", "empty word", "long rest", "retake", "chatter")
@@ -138,7 +140,7 @@ def _tidied(path: Path, folder: Path) -> Recording:
 def _demo(folder: Path) -> Iterator[Figure]:
     recordings = [_tidied(MEDIA / f"{name}.mp4", folder) for name in ("interview", "mending-a-sail")]
     for each in recordings:
-        each.truth["faults"] += _long_rests(each.truth)
+        each.truth["faults"] += _long_rests(each)
     kinds = {kind: (kind,) for kind in KINDS} | {"chatter": ("chatter", "note to the editor")}
     yield from _judged("demo", recordings, kinds)
     yield from _unwritten("demo", recordings)
@@ -147,15 +149,15 @@ def _demo(folder: Path) -> Iterator[Figure]:
     yield Figure("all findings for an hour of speech", f"{hour:.1f} s", "< 20 s", hour < 20)
 
 
-def _long_rests(truth: dict[str, Any]) -> list[dict[str, Any]]:
-    """The rests of which the speaker's own rhythm says that they are long, told from where the words truly lie."""
-    words = [Word(word["text"], *_ticks(word["start"], word["end"])) for word in truth["words"]]
+def _long_rests(recording: Recording) -> list[dict[str, Any]]:
+    """The rests that are plainly longer than what is taken for long there, told from where the words truly lie."""
+    limit = thresholds(rhythm_of(recording.words), Settings())[None]
+    words = [Word(word["text"], *_ticks(word["start"], word["end"])) for word in recording.truth["words"]]
     words.sort(key=lambda word: word.start)
-    limit = thresholds(rhythm_of(words), Settings())[None]
     return [
         {"kind": "long rest", "start": to_seconds(before.end), "end": to_seconds(after.start)}
         for before, after, rest in rests_of(words)
-        if rest > limit.longer
+        if rest > limit.longer + EDGES
     ]
 
 
