@@ -150,14 +150,21 @@ def _demo(folder: Path) -> Iterator[Figure]:
 
 
 def _long_rests(recording: Recording) -> list[dict[str, Any]]:
-    """The rests that are plainly longer than what is taken for long there, told from where the words truly lie."""
+    """The rests that are longer than what is taken for long there, told from where the words truly lie.
+
+    Those of about that length may be proposed or not.
+    """
     limit = thresholds(rhythm_of(recording.words), Settings())[None]
     words = [Word(word["text"], *_ticks(word["start"], word["end"])) for word in recording.truth["words"]]
     words.sort(key=lambda word: word.start)
     return [
-        {"kind": "long rest", "start": to_seconds(before.end), "end": to_seconds(after.start)}
+        {
+            "kind": "long rest" if rest > limit.longer + EDGES else "rest of about that length",
+            "start": to_seconds(before.end),
+            "end": to_seconds(after.start),
+        }
         for before, after, rest in rests_of(words)
-        if rest > limit.longer + EDGES
+        if rest > limit.longer - EDGES
     ]
 
 
