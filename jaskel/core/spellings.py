@@ -213,4 +213,7 @@ def _dressed(term: str, window: Sequence[Word]) -> str:
     """The term with the punctuation and the possessive of what it replaces."""
     before = re.match(r"^[“\"(\[]*", window[0].text)
     after = re.search(r"(?:['’]s)?[.,;:!?…”\")\]]*$", window[-1].text)
-    return f"{before[0] if before else ''}{term}{after[0] if after else ''}"
+    ending = after[0] if after else ""
+    if len(_letters(window[-1].text)) == 1 and len(ending) > 1:
+        ending = ending.removeprefix(".")  # that of an initial
+    return f"{before[0] if before else ''}{term}{ending}"

@@ -85,3 +85,33 @@ class TestProposing:
 
     def test_the_likeliest_term_comes_first(self):
         assert house([Spelling(name) for name in NAMES]).proposals(words("Anus Colder", 0.3))[0] == "Ines Calder"
+
+
+class TestListeningAgain:
+    def said(self, text: str, probability: float = 0.9) -> list[HeardWord]:
+        return [HeardWord(each, i * 0.5, i * 0.5 + 0.3, probability) for i, each in enumerate(text.split())]
+
+    def mend(self, text: str, again: str, names=NAMES) -> tuple[str, list[str]]:
+        asked: list[str] = []
+
+        def listen(prompt: str) -> list[HeardWord]:
+            asked.append(prompt)
+            return self.said(again)
+
+        out = mended(self.said(text), house([Spelling(name) for name in names]), listen)
+        return " ".join(word.text for word in out), asked
+
+    def test_a_name_that_was_spelt_out_is_heard_the_second_time(self):
+        text, asked = self.mend(
+            "but who is counting. T .O., you have said", "but who is counting. Teo, you have said", ("Teo",)
+        )
+        assert text == "but who is counting. Teo, you have said"
+        assert asked == ["Teo."]
+
+    def test_other_words_of_the_second_time_are_not_taken_over(self):
+        text, _ = self.mend("I am Orlovin, here by the sea", "I am Orla Venn, there on the Heron")
+        assert text == "I am Orla Venn, here by the sea"
+
+    def test_where_nothing_is_odd_nobody_listens_again(self):
+        text, asked = self.mend("the boat is on the slip", "the Heron is on the slip")
+        assert (text, asked) == ("the boat is on the slip", [])

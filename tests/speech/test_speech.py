@@ -5,13 +5,15 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
 import pytest
-from conftest import DEMO, tone, truth, write_media
+from conftest import DEMO, RATE, tone, truth, write_media
 
-from jaskel.speech.activity import part_end
+from bench.sync import speech_of
+from jaskel.speech.activity import Window, part_end, windows
 from jaskel.speech.align import spread
 from jaskel.speech.measure import edge_errors, plain, word_error
 from jaskel.speech.pronounce import pronunciation
@@ -83,7 +85,39 @@ def test_bad_input_has_one_line_of_reason_and_code_2(tmp_path, kind):
     assert not list(tmp_path.glob("*.json*"))
 
 
+@pytest.fixture(scope="module")
+def sound(tmp_path_factory) -> np.ndarray:
+    """The piece to camera at 16 kHz."""
+    return speech_of(DEMO / "mending-a-sail.mp4", tmp_path_factory.mktemp("pieces"))
+
+
 class TestPieces:
+    def parted(self, sound: np.ndarray, start: int = 0) -> list[Window]:
+        return list(windows(lambda a, b: sound[a // 3 : b // 3], len(sound) * 3, start))
+
+    def test_a_recording_is_parted_without_gaps_where_it_is_silent(self, sound):
+        parts = self.parted(sound)
+        assert parts[0].start == 0 and parts[-1].end == len(sound) * 3
+        assert all(a.end == b.start for a, b in pairwise(parts))
+        assert all(part.end - part.start <= 29 * RATE for part in parts)
+        for part in parts:
+            length = (part.end - part.start) / RATE
+            assert len(part.sound) == (part.end - part.start) // 3
+            assert all(0 <= a < b <= length for a, b in part.voice) and part.voice == sorted(part.voice)
+        words = truth("mending-a-sail")["words"]
+        assert not [w for w in words for part in parts[1:] if w["start"] + 0.05 < part.start / RATE < w["end"] - 0.05]
+
+    def test_whoever_goes_on_in_the_middle_hears_the_same_parts(self, sound):
+        parts = self.parted(sound)
+        again = self.parted(sound, parts[3].start)
+        assert [(part.start, part.end, part.voice) for part in again] == [(p.start, p.end, p.voice) for p in parts[3:]]
+
+    def test_who_speaks_on_from_one_minute_into_the_next_is_not_parted(self, sound):
+        spoken = np.tile(sound[16_000 * 31 : 16_000 * 38], 12)  # seven seconds of speech again and again
+        for part in self.parted(spoken):
+            for (_, end), (begin, _) in pairwise(part.voice):
+                assert begin - end >= 0.03
+
     def test_parts_end_in_the_longest_silence(self):
         assert part_end([(0.0, 15.0), (15.2, 20.0), (22.0, 29.0)], 29.0) == 21.0
         assert part_end([(0.0, 29.0)], 29.0) == 29.0
