@@ -101,7 +101,7 @@ class TestListeningAgain:
         out = mended(self.said(text), house([Spelling(name) for name in names]), listen)
         return " ".join(word.text for word in out), asked
 
-    def test_a_name_that_was_spelt_out_is_heard_the_second_time(self):
+    def test_a_name_that_was_spelt_out_is_put_together(self):
         text, asked = self.mend(
             "but who is counting. T .O., you have said", "but who is counting. Teo, you have said", ("Teo",)
         )
