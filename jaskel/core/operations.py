@@ -208,31 +208,37 @@ def apply(edition: Edition, operation: Operation) -> tuple[Edition, Operation]:
     Problem
         ``nothing-changed`` when it would change nothing, ``outside`` when it reaches beyond the edition.
     """
-    inverse: Operation
-    match operation:
-        case Retype():
-            return edition, Retype(tuple(change.turned for change in reversed(operation.changes)))
-        case Together():
-            result, inverse = _one_after_another(edition, operation)
-        case SetSplices():
-            result, inverse = _with_splices(edition, operation)
-        case Adjust() | SetLevels():
-            result, inverse = replace(edition, levels=_levels(edition.levels, operation)), SetLevels(edition.levels)
-        case Become():
-            result = Edition(operation.pieces, edition.crossfade, operation.splices, operation.levels)
-            inverse = Become(edition.pieces, edition.splices, edition.levels)
-        case _:
-            result, inverse = _rewritten(edition, _edits(edition, operation))
-    if result == edition:
+    result, inverse = _carried_out(edition, operation)
+    if result == edition and not isinstance(operation, Retype):
         raise Problem("nothing-changed", "That changes nothing: it is already as you want it.")
     return result, inverse
 
 
+def _carried_out(edition: Edition, operation: Operation) -> tuple[Edition, Operation]:
+    match operation:
+        case Retype():
+            return edition, Retype(tuple(change.turned for change in reversed(operation.changes)))
+        case Together():
+            return _one_after_another(edition, operation)
+        case SetSplices():
+            return _with_splices(edition, operation)
+        case Adjust() | SetLevels():
+            return replace(edition, levels=_levels(edition.levels, operation)), SetLevels(edition.levels)
+        case Become():
+            result = Edition(operation.pieces, edition.crossfade, operation.splices, operation.levels)
+            return result, Become(edition.pieces, edition.splices, edition.levels)
+        case _:
+            return _rewritten(edition, _edits(edition, operation))
+
+
 def _one_after_another(edition: Edition, operation: Together) -> tuple[Edition, Together]:
+    """Some of them may change nothing after others: what is struck within something larger is gone already."""
     inverses: list[Operation] = []
     for each in operation.operations:
-        edition, inverse = apply(edition, each)
-        inverses.append(inverse)
+        result, inverse = _carried_out(edition, each)
+        if result != edition or isinstance(each, Retype):
+            inverses.append(inverse)
+        edition = result
     return edition, Together(tuple(reversed(inverses)))
 
 

@@ -199,9 +199,12 @@ def _places(said: Sequence[str], script: Sequence[str]) -> list[int | None]:
     at, missed = -1, SLIPS + 1
     for index, text in enumerate(said):
         place = _goes_on(where[text], at, missed)
-        if place is None or place > at + 1:
-            begun = _begins(said[index : index + LONGEST], script, rows[tuple(said[index : index + IN_A_ROW])], at)
-            place = begun if begun is not None else place
+        following = said[index : index + LONGEST]
+        begun = _begins(following, script, rows[tuple(following[:IN_A_ROW])], at)
+        goes_on = place is not None and place <= at + 1
+        # "… until the. The greenhouse …": a word that would go on may as well begin anew, if more words follow there.
+        if begun is not None and not (goes_on and _same(following, script, place) >= _same(following, script, begun)):
+            place = begun
         out.append(place)
         missed = missed + 1 if place is None else 0
         at = at if place is None else place
@@ -219,10 +222,17 @@ def _begins(said: Sequence[str], script: Sequence[str], places: Sequence[int], a
     """The one of ``places`` from which most words in a row are the same, the nearest of several."""
 
     def worth(place: int) -> tuple[int, int]:
-        pairs = zip(said, script[place : place + len(said)], strict=False)
-        return sum(1 for _ in takewhile(lambda pair: pair[0] == pair[1], pairs)), -abs(place - at - 1)
+        return _same(said, script, place), -abs(place - at - 1)
 
     return max(places, key=worth, default=None) if len(said) >= IN_A_ROW else None
+
+
+def _same(said: Sequence[str], script: Sequence[str], place: int | None) -> int:
+    """How many words in a row are those of the script from a place on."""
+    if place is None:
+        return 0
+    pairs = zip(said, script[place : place + len(said)], strict=False)
+    return sum(1 for _ in takewhile(lambda pair: pair[0] == pair[1], pairs))
 
 
 def _in_order_of_script(takes: Mapping[int, Sequence[tuple[_Reading, Take]]], lines: Sequence[Sequence[str]]) -> dict[int, int]:
