@@ -29,8 +29,9 @@ QUIET_WORTH, STEP_WORTH, SPECTRUM_WORTH, SOUND_WORTH = 0.6, 1.0, 0.5, 0.38
 less on the last, joins are smoother, but more is heard of what was struck."""
 
 
-BORDER: Ticks = RATE // 100
-"""Borders of words are not known better than to 10 ms: so much of what was struck costs nothing on either side."""
+ENDS, BEGINS = RATE // 100, RATE * 3 // 100
+"""Ends of words are not known better than to 10 ms, and beginnings than to 30 ms where another word runs into them: so much of
+what was struck costs nothing after the side before, and ahead of the side after."""
 
 NOTICED, MOST_NEW, NEW_WORTH = 3.0, 6.0, 2.0
 """A step that is more than 3 dB larger than the level steps at both places as recorded is heard, and weighs that much more for
@@ -67,8 +68,8 @@ def best_join(
     cost = np.array([[_cost(a, b) for b in right] for a in left])
     reach = STEP * np.arange(len(left))
     struck = np.add.outer(reach, reach)
-    charged = np.maximum(0, reach - BORDER)
-    cost += SOUND_WORTH * np.add.outer(charged, charged) * 1000 / RATE
+    charged = np.add.outer(np.maximum(0, reach - ENDS), np.maximum(0, reach - BEGINS))
+    cost += SOUND_WORTH * charged * 1000 / RATE
     cost[struck > room] = np.inf
     i, j = np.unravel_index(int(cost.argmin()), cost.shape)
     reaches = int(i + j) * STEP

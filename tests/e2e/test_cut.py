@@ -15,6 +15,9 @@ from .helpers import wait
 
 pytestmark = pytest.mark.e2e
 
+SETTLED = 0.13 * 48_000
+"""Ticks. A splice that settled by itself reaches up to 60 ms further, and may fade for 80 instead of 10 ms."""
+
 
 @pytest.fixture
 def cutting(person, demo):
@@ -211,8 +214,7 @@ class TestFine:
         wait(lambda: head(fine)["struck"][0][0] < begin - 2400)
         rolled = head(fine)["struck"][0]
         assert rolled[1] - rolled[0] == end - begin
-        # A splice that settled by itself reached at most 60 ms further.
-        assert abs(head(fine)["running_time"] - whole) <= 0.06 * 48_000
+        assert abs(head(fine)["running_time"] - whole) <= SETTLED
         fine.hold(Keys.CONTROL, "z")
         wait(lambda: head(fine)["struck"] == [[begin, end]])
         fine.find("Play")  # the splice is still heard when it is undone: that ends by itself
@@ -234,7 +236,7 @@ class TestFine:
         whole, second = head(fine)["running_time"], head(fine)["struck"][1]
         fine.click("What follows (slip): 40 ms")
         wait(lambda: head(fine)["struck"] == [[begin, end + 1920], [second[0] + 1920, second[1]]])
-        assert abs(head(fine)["running_time"] - whole) <= 1920
+        assert abs(head(fine)["running_time"] - whole) <= 2 * SETTLED
 
     def test_sound_within_a_rest_is_struck(self, fine):
         lines = fine.driver.find_elements(By.CSS_SELECTOR, ".fine canvas")

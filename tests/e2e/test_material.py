@@ -89,6 +89,7 @@ def test_another_file_of_the_same_sound_takes_its_place(gathering, tmp_path):
     better = send(empty, episode, write_media(tmp_path / "better.flac", speech(40, 15)), placed=False)
     person.see("better.flac")
     person.click("Replace phone.flac")
+    wait(lambda: "better.flac" in [each.text for each in Select(person.find("What replaces phone.flac")).options])
     Select(person.find("What replaces phone.flac")).select_by_visible_text("better.flac")
     person.click("Replace")
     wait(lambda: better in on_page(empty, episode) and old not in on_page(empty, episode), 60)

@@ -135,9 +135,9 @@ class TestGathering:
         person.see("Hello,", 150)
         assert "Transcribed" not in person.driver.find_element(By.TAG_NAME, "body").text
         person.click("Cancel: Transcribing")
-        person.see("stopped part-way", 30)
+        person.see("stopped part-way", 150)
         person.click("Go on")
-        person.see("Transcribed", 200)
+        person.see("Transcribed", 300)
 
 
 class TestReadingAndCutting:

@@ -16,9 +16,6 @@ from jaskel.core.transcript import Word
 RING: Ticks = RATE * 4 // 100
 """Of a rest that goes, 40 ms stay beside each word, for its sound to end and the next one's to begin."""
 
-CLOSE: Ticks = RATE * 3 // 100
-"""Where words run into one another, their border is not known better: so much of what goes stays before the next one."""
-
 REACH: Ticks = RATE * 6 // 100
 """What goes is heard up to 60 ms before and after the edges that were found for it, and as far as its voice goes: so far the
 cut reaches into a rest."""
@@ -103,8 +100,6 @@ def _audible(start: Ticks, end: Ticks, before: Word | None, after: Word | None, 
             first = min(first, begun)
         if begun < end < until <= latest:
             last = max(last, until)
-    if after and after.start - end < CLOSE:
-        end = max(end - (end - start) * 15 // 100, after.start - CLOSE)  # or it would not count as taken out
     return min(start, max(first, earliest + RING)), max(end, min(last, latest - RING))
 
 
