@@ -57,8 +57,7 @@ def with_passed_over(
     out: list[TimedWord] = []
     at = 0
     for first, last, begin, end in _without_words(words, voice, len(sound) / RATE_16K):
-        part = sound[round(begin * RATE_16K) : round(end * RATE_16K)]
-        inside = [(max(a, begin) - begin, min(b, end) - begin) for a, b in voice if b > begin and a < end]
+        part, inside = _between(sound, voice, begin, end)
         heard = listen(part, inside)
         if len(heard) > 1 and median(word.probability for word in heard) >= SURE:
             out += words[at:first]
@@ -87,6 +86,8 @@ def with_swallowed(
     listen: Listen,
 ) -> list[TimedWord]:
     """The same with single words where there is voice too short for :func:`with_passed_over`, but as loud as the words."""
+    if not words:
+        return []  # nobody speaks here, or not into this microphone
     out = list(words)
     softest = _level(sound, words) - SOFTER
     for begin, end in _short_gaps(words, voice, len(sound) / RATE_16K):
@@ -97,14 +98,19 @@ def with_swallowed(
         at = sum(word.start < begin for word in out)
         since = max(0.0, min([begin, *(word.start for word in out[first:at])]) - AROUND)
         until = max([end, *(word.end for word in out[at:last])]) + AROUND
-        part = sound[round(since * RATE_16K) : round(until * RATE_16K)]
-        inside = [(max(a, since) - since, min(b, until) - since) for a, b in voice if b > since and a < until]
+        part, inside = _between(sound, voice, since, until)
         here = [HeardWord(word.text, word.start - since, word.end - since, word.probability) for word in out[first:last]]
         told = _with_more(here, at - first, listen(part, inside))
         if told is not None:
             timed = align_words(part, told, inside)
             out[first:last] = [replace(word, start=word.start + since, end=word.end + since) for word in timed]
     return out
+
+
+def _between(sound: np.ndarray, voice: Voice, begin: float, end: float) -> tuple[np.ndarray, Voice]:
+    """The sound between two seconds, and the voice in it in seconds from there on."""
+    inside = [(max(a, begin) - begin, min(b, end) - begin) for a, b in voice if b > begin and a < end]
+    return sound[round(begin * RATE_16K) : round(end * RATE_16K)], inside
 
 
 def _short_gaps(
