@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import time
 from pathlib import Path
 
@@ -130,14 +131,21 @@ class TestGathering:
     def test_a_long_transcript_appears_as_it_is_read_and_can_be_cancelled(self, person, empty, talk, tmp_path):
         sound, _ = soundfile.read(talk, dtype="float32")
         soundfile.write(tmp_path / "long.flac", np.tile(sound, 3), RATE)
+
+        def words() -> int:
+            found = re.search(r"(\d+) words", person.driver.find_element(By.TAG_NAME, "body").text)
+            return int(found[1]) if found else 0
+
         choose_file(person, tmp_path / "long.flac")
         person.see("Transcribing", 150)
         person.see("Hello,", 150)
         assert "Transcribed" not in person.driver.find_element(By.TAG_NAME, "body").text
         person.click("Cancel: Transcribing")
         person.see("stopped part-way", 150)
+        kept = words()
+        assert kept
         person.click("Go on")
-        person.see("Transcribed", 300)
+        wait(lambda: words() > kept, 150)
 
 
 class TestReadingAndCutting:
@@ -266,12 +274,21 @@ class TestReadingAndCutting:
 
     def test_the_monitor_follows_the_sound(self, person, demo):
         open_episode(person, demo)
-        video = "return [...document.querySelectorAll('video')].filter(v => v.style.zIndex === '1').map(v => v.currentTime)[0]"
+        # Picture and sound are read at the same moment: between two questions to a busy browser both go on.
+        seen_and_heard = """
+            const video = [...document.querySelectorAll('video')].find(video => video.style.zIndex === '1');
+            const [minutes, seconds] = document.querySelector("[aria-label='Place']").textContent.split(':');
+            return [video?.currentTime ?? 0, 60 * minutes + Number(seconds)]"""
+
+        def apart() -> float:
+            seen, heard = person.driver.execute_script(seen_and_heard)
+            return abs(seen - heard - 0.05)  # the place is shown in whole tenths
+
         person.word("Welcome").click()
-        wait(lambda: abs((person.driver.execute_script(video) or 0) - person.place()) < 0.1)
+        wait(lambda: apart() < 0.1)
         person.keys(Keys.SPACE)
         wait(lambda: person.place() > 19)
-        wait(lambda: np.median([abs(person.driver.execute_script(video) - person.place()) for _ in range(5)]) < 0.25)
+        wait(lambda: np.median([apart() for _ in range(5)]) < 0.25)
         person.keys("k")
 
 

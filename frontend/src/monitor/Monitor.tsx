@@ -18,20 +18,45 @@ interface MonitorProps {
 /** The part of the monitor that an edition's picture takes. */
 const FRAMES: Record<Head["shape"], string> = { "as recorded": "w-full", wide: "w-full", square: "aspect-square", upright: "aspect-9/16" };
 
-const TOLERANCE = 0.08;
 const LEAD = 1.2;
 
+/** Seconds the picture may be off while it stands, where it comes to a splice, and while it runs: beyond that it jumps. */
+const OFF = { standing: 0.02, splice: 0.08, running: 0.4 };
+
+/** How fast the picture makes good what it is off by, and the most it then runs faster or slower. */
+const CATCH_UP = { share: 2, most: 0.25 };
+
+/** Seconds that a jump took lately, for each video. */
+const jumps = new WeakMap<HTMLVideoElement, { begun: number; seconds: number }>();
+
+/** Jumps to a second of the recording; while it runs, to where the sound will be when the picture is there. */
+function jump(video: HTMLVideoElement, seconds: number, speed: number) {
+  const lately = jumps.get(video)?.seconds ?? 0;
+  jumps.set(video, { begun: performance.now(), seconds: lately });
+  video.addEventListener(
+    "seeked",
+    () => {
+      const last = jumps.get(video);
+      // A single slow jump is believed by half, so that the next one does not overshoot by all of it.
+      if (last) last.seconds = (last.seconds + (performance.now() - last.begun) / 1000) / 2;
+    },
+    { once: true },
+  );
+  video.currentTime = Math.max(0, seconds + lately * speed);
+}
+
 /** Puts a video at a second of its recording, and lets it run at the programme's speed or stand. */
-function drive(video: HTMLVideoElement, source: string, seconds: number, running: boolean, speed: number) {
+function drive(video: HTMLVideoElement, source: string, seconds: number, running: boolean, speed: number, allowed = OFF.running) {
   if (!video.src.endsWith(source)) video.src = source;
   const off = video.currentTime - seconds;
-  if (Math.abs(off) > (running ? TOLERANCE * Math.max(1, speed) : 0.02) && !video.seeking) video.currentTime = Math.max(0, seconds);
+  if (Math.abs(off) > (running ? allowed * Math.max(1, speed) : OFF.standing) && !video.seeking) jump(video, seconds, running ? speed : 0);
   if (!running) {
     if (!video.paused) video.pause();
     return;
   }
-  // Small differences to the sound are caught up by running a little faster or slower: no jump is seen.
-  video.playbackRate = Math.min(4, Math.max(0.25, speed * (1 - Math.max(-0.08, Math.min(0.08, off)))));
+  // What it is off by is made good by running a little faster or slower: no jump is seen.
+  const { share, most } = CATCH_UP;
+  video.playbackRate = Math.min(4, Math.max(0.25, speed * (1 - Math.max(-most, Math.min(most, share * off)))));
   if (video.paused) void video.play().catch(() => undefined);
 }
 
@@ -63,7 +88,8 @@ export function Monitor({ episodeId, title, plan, shape, sources }: MonitorProps
       if (!seen || !shows || !source) return;
       const place = (seen.place - shows.offset) / RATE;
       const pair = [one.current, two.current];
-      if (seen.index !== shown.span) {
+      const splice = seen.index !== shown.span;
+      if (splice) {
         const other = pair[1 - shown.video];
         // Take turns only where the waiting video is ready at its place; else the shown one jumps by itself.
         if (other?.src.endsWith(source) && other.readyState >= 2 && Math.abs(other.currentTime - place) < 0.25) {
@@ -76,7 +102,7 @@ export function Monitor({ episodeId, title, plan, shape, sources }: MonitorProps
       front.style.zIndex = "1";
       back.style.zIndex = "0";
       const running = playing && !waiting;
-      drive(front, source, place, running && !seen.still, speed);
+      drive(front, source, place, running && !seen.still, speed, splice ? OFF.splice : OFF.running);
       const { next } = seen;
       const after = pictureOf(next?.span.recording);
       if (!next || !after) return void (back.paused || back.pause());
