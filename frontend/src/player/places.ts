@@ -4,13 +4,14 @@ import type { Plan, Span } from "../api/client";
 const clearFrom = (span: Span) => span.at + span.fade_in;
 const clearLength = (span: Span) => span.end - span.start - span.fade_in - span.fade_out;
 
-function lastIndex(spans: readonly Span[], test: (span: Span) => boolean): number {
+/** The last of those that a test holds for: it holds for all up to some place, and for none after it. */
+function lastIndex<T>(list: readonly T[], test: (each: T) => boolean): number {
   let low = 0;
-  let high = spans.length;
+  let high = list.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    const span = spans[middle];
-    if (span && test(span)) low = middle + 1;
+    const each = list[middle];
+    if (each !== undefined && test(each)) low = middle + 1;
     else high = middle;
   }
   return low - 1;
@@ -32,13 +33,38 @@ export function toLaid(plan: Plan, at: number): number {
   return span.laid + Math.min(Math.max(0, at - clearFrom(span)), clearLength(span));
 }
 
-/** The span that leads at a place: crossfades hand over in their middle. */
+/** Where a span takes over from the one before: the middle of the crossfade. */
+const handover = (span: Span) => span.at + Math.floor(span.fade_in / 2);
+
+/** The span that leads at a place. */
 export function spanAt(plan: Plan, at: number): Span | undefined {
-  return plan.spans[Math.max(0, lastIndex(plan.spans, (span) => span.at + span.fade_in / 2 <= at))];
+  return plan.spans[Math.max(0, lastIndex(plan.spans, (span) => handover(span) <= at))];
 }
 
-/** Rests that were put in have sound of their own, but no picture. */
-const isRest = (span: Span) => span.recording === "silence" || span.recording.startsWith("tone:");
+const isCard = (span: Span) => span.recording === "card";
+/** Rests that were put in have sound of their own, but no picture; a card is one that is seen. */
+const isRest = (span: Span) => isCard(span) || span.recording === "silence" || span.recording.startsWith("tone:");
+
+interface Shown {
+  span: Span;
+  index: number;
+  /** Where in the programme it is shown from. */
+  from: number;
+}
+
+const shown = new WeakMap<Plan, readonly Shown[]>();
+
+/** The spans whose picture is shown, in order: none goes over before the picture that it follows. */
+function shownOf(plan: Plan): readonly Shown[] {
+  const known = shown.get(plan);
+  if (known) return known;
+  const list: Shown[] = [];
+  plan.spans.forEach((span, index) => {
+    if (!isRest(span) || isCard(span)) list.push({ span, index, from: Math.max(handover(span) + span.lead, list.at(-1)?.from ?? -Infinity) });
+  });
+  shown.set(plan, list);
+  return list;
+}
 
 export interface Seen {
   recording: string;
@@ -53,16 +79,15 @@ export interface Seen {
 
 /** What is seen at a place in the programme: the picture goes over at the splice, or so much later as the sound leads. */
 export function seenAt(plan: Plan, at: number): Seen | null {
-  const from = (span: Span) => span.at + span.fade_in / 2 + span.lead;
-  let index = lastIndex(plan.spans, (span) => from(span) <= at);
-  while (index >= 0 && isRest(plan.spans[index] as Span)) index--;
-  if (index < 0) index = plan.spans.findIndex((span) => !isRest(span));
-  const span = plan.spans[index];
-  if (!span) return null;
+  const list = shownOf(plan);
+  const number = Math.max(0, lastIndex(list, ({ from }) => from <= at));
+  const seen = list[number];
+  if (!seen) return null;
+  const { span, index } = seen;
   const heard = spanAt(plan, at);
   const still = heard !== undefined && isRest(heard) && heard.at >= span.at;
   const end = span.at + span.end - span.start - span.fade_out;
   const place = span.start + (still ? Math.min(at, end) : at) - span.at;
-  const next = plan.spans.find((each, i) => i > index && !isRest(each));
-  return { recording: span.recording, place: Math.max(0, place), index, still, next: next ? { span: next, at: from(next) } : null };
+  const next = list[number + 1];
+  return { recording: span.recording, place: Math.max(0, place), index, still, next: next ? { span: next.span, at: next.from } : null };
 }

@@ -1,0 +1,46 @@
+import { describe, expect, test } from "vitest";
+import type { Plan } from "../src/api/client";
+import { seenAt, spanAt, toLaid, toProgramme } from "../src/player/places";
+import cases from "./plans.json";
+
+/** What the core says of made-up plans: tests/core/test_plans_of_the_page.py writes it. */
+const PLANS = cases.map(({ plan, ...said }, number) => ({ plan: { revision: 1, ...plan } satisfies Plan, said, number }));
+
+describe.each(PLANS)("plan $number", ({ plan, said }) => {
+  test("the span that leads is the core's", () => {
+    for (const [at = 0, index = 0] of said.leads) expect(spanAt(plan, at)).toBe(plan.spans[index]);
+  });
+
+  test("what is seen is what the core shows", () => {
+    for (const [at, recording, place] of said.seen) {
+      const seen = seenAt(plan, Number(at));
+      if (place === null) expect(seen?.recording ?? "card", `at ${at}`).toBe("card");
+      else expect(seen, `at ${at}`).toMatchObject({ recording, place });
+    }
+  });
+
+  test("laid times sound where the core's spans have them", () => {
+    for (const [laid = 0, at] of said.sounds) expect(toProgramme(plan, laid)).toBe(at);
+  });
+
+  test("from laid time to the programme and back leads to the same place, or to the next that sounds", () => {
+    for (const [laid = 0] of said.sounds) {
+      const there = toProgramme(plan, laid);
+      if (there < plan.length) expect(toProgramme(plan, toLaid(plan, there))).toBe(there);
+    }
+  });
+
+  test("the next picture is another span's and begins later", () => {
+    for (const [at] of said.seen) {
+      const seen = seenAt(plan, Number(at));
+      if (seen?.next) expect(plan.spans.indexOf(seen.next.span)).toBeGreaterThan(seen.index);
+    }
+  });
+});
+
+test("an empty plan shows and plays nothing", () => {
+  const empty: Plan = { revision: 0, length: 0, spans: [] };
+  expect(seenAt(empty, 0)).toBeNull();
+  expect(spanAt(empty, 0)).toBeUndefined();
+  expect([toLaid(empty, 5), toProgramme(empty, 5)]).toEqual([0, 0]);
+});

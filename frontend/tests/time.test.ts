@@ -1,0 +1,61 @@
+import { expect, test } from "vitest";
+import { bytes, clock } from "../src/api/time";
+import { heightAt } from "../src/page/draw";
+import { inkOf, sourcesOf, toRecording } from "../src/page/sources";
+import type { Episode, Head, Voice } from "../src/api/client";
+import { seconds } from "./made";
+
+test.each([
+  [0, 0, "0:00"],
+  [3.999, 0, "0:03"],
+  [59.96, 1, "0:59.9"],
+  [192, 0, "3:12"],
+  [3723, 0, "1:02:03"],
+  [3723.456, 2, "1:02:03.45"],
+  [-4, 0, "0:00"],
+])("%d s read with %d decimals is %s", (at, decimals, text) => expect(clock(seconds(at), decimals)).toBe(text));
+
+test.each([
+  [10, "1 kB"],
+  [25_400, "25 kB"],
+  [3_768_989, "3.8 MB"],
+  [12_345_678_901, "12.35 GB"],
+])("%d bytes are %s", (size, text) => expect(bytes(size)).toBe(text));
+
+test("levels that were set change how tall a track is drawn, and only there", () => {
+  const levels = [
+    { track: "a", start: 0, end: 100, decibels: -12 },
+    { track: "a", start: 100, end: 200, decibels: -120 },
+  ] as unknown as Head["levels"];
+  expect(heightAt(levels, "a", 50)).toBeCloseTo(0.5, 1);
+  expect([heightAt(levels, "a", 100), heightAt(levels, "a", 200), heightAt(levels, "b", 50)]).toEqual([0, 1, 1]);
+});
+
+test("a session is one source: staves for what sounds, the picture of the first camera that can be shown", () => {
+  const track = (recording: string, sounds: boolean, offset: number) => ({ recording, sounds, offset, drift: 0, voice: null });
+  const episode = {
+    recordings: [
+      { id: "mic", name: "Mic", working_copy: false },
+      { id: "cam", name: "Cam", working_copy: true },
+    ],
+    sessions: [{ id: "s", name: "Talk", tracks: [track("mic", true, 0), track("cam", false, 480)] }],
+  } as unknown as Episode;
+  const sources = sourcesOf(episode);
+  expect(sources.get("s")).toMatchObject({ name: "Talk", picture: { recording: "cam", offset: 480 } });
+  expect(sources.get("s")?.staves.map((stave) => stave.recording)).toEqual(["mic"]);
+  expect(sources.get("mic")?.picture).toBeNull();
+  expect(sources.get("cam")?.picture).toEqual({ recording: "cam", offset: 0 });
+});
+
+test("a track that began later and runs fast is found at its own place", () => {
+  const stave = { recording: "a", voice: null, offset: seconds(2), drift: 100e-6 };
+  expect(toRecording(stave, seconds(2))).toBe(0);
+  expect(toRecording(stave, seconds(3602)) - seconds(3600)).toBeCloseTo(-seconds(0.36), -1);
+});
+
+test("voices have inks of their own, again from the first after the last", () => {
+  const ink = (number: number) => inkOf({ number } as Voice);
+  expect(new Set([1, 2, 3, 4, 5, 6].map(ink)).size).toBe(6);
+  expect(ink(7)).toBe(ink(1));
+  expect(inkOf(undefined)).toBe("--wave");
+});
