@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import os
 import random
+from itertools import pairwise
 from pathlib import Path
 
 from jaskel.core.edition import CARD, ROOM_TONE, SILENCE, Edition, Piece
@@ -21,7 +22,7 @@ NAMES = ("recording", "start", "end", "at", "laid", "fade_in", "fade_out", "lead
 
 
 def an_edition(chance: random.Random) -> Edition:
-    """Stretches of two recordings, some struck or lifted, rests and cards that were put in among them, and splices set by hand."""
+    """Stretches of two recordings, some struck or lifted, with rests and cards among them, and splices set by hand."""
     pieces, reached = [], {"a": 0, "b": 0}
     for _ in range(chance.randint(1, 14)):
         name = chance.choice("aaab")
@@ -38,7 +39,7 @@ def an_edition(chance: random.Random) -> Edition:
             Meeting(before.recording, before.end, after.recording, after.start),
             Splice(chance.randint(0, 3_000), before=chance.randint(0, 2_000), lead=chance.randint(-9_000, 9_000)),
         )
-        for before, after in zip(runs, runs[1:], strict=False)
+        for before, after in pairwise(runs)
         if chance.random() < 0.3
     )
     return apply(edition, SetSplices(by_hand))[0] if by_hand else edition

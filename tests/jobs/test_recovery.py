@@ -1,0 +1,194 @@
+"""Jobs whose worker died, that wait for others, or that nobody wants any more."""
+
+from __future__ import annotations
+
+import os
+import socket
+import subprocess
+import sys
+import time
+
+import pytest
+
+from jaskel.core.problem import Missing, Problem
+from jaskel.jobs import carry_out as carrying
+from jaskel.jobs.carry_out import LOST_SECONDS, MOST_ATTEMPTS, carry_out, keep_alive, me, recover
+from jaskel.jobs.queue import add_job, cancel, retry
+from jaskel.jobs.workshop import Workshop
+from jaskel.store import library
+from jaskel.store.models import Job, Recording
+from jaskel.store.notices import since
+
+
+@pytest.fixture
+def workshop(settings):
+    made = Workshop(settings)
+    made.home.database.migrate()
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def home(workshop):
+    return workshop.home
+
+
+@pytest.fixture
+def sent(monkeypatch) -> list[str]:
+    """Ids of the jobs that were sent to a worker."""
+    messages: list[str] = []
+    monkeypatch.setattr(carrying, "message_for", lambda _settings, job_id: messages.append(job_id))
+    return messages
+
+
+@pytest.fixture
+def done(monkeypatch) -> list[str]:
+    """Subjects of the jobs that were carried out; their work is only noted."""
+    subjects: list[str] = []
+    kinds = dict.fromkeys(
+        ("transcribe", "picture", "export", "prepare"), lambda _workshop, job, _progress: subjects.append(job.subject)
+    )
+    monkeypatch.setattr(carrying, "handlers", lambda: kinds)
+    return subjects
+
+
+@pytest.fixture
+def episode(home) -> str:
+    with home.database.write() as session:
+        return library.new_episode(session, library.new_show(session, "Ropewalk"), "The dry hull").id
+
+
+def written(home, episode, kind="export", subject="e", **values) -> str:
+    with home.database.write() as session:
+        job = add_job(session, kind, episode, subject)
+        for name, value in values.items():
+            setattr(job, name, value)
+        return job.id
+
+
+def stored(home, job_id) -> Job:
+    with home.database.read() as session:
+        return session.get_one(Job, job_id)
+
+
+def a_dead_process() -> str:
+    process = subprocess.Popen([sys.executable, "-c", ""])
+    process.wait()
+    return f"{socket.gethostname()}:{process.pid}"
+
+
+class TestAfterADeath:
+    def test_what_a_dead_worker_had_goes_back_into_the_queue(self, home, episode, sent):
+        job = written(home, episode, state="running", worker=a_dead_process(), beat=time.time(), attempts=1)
+        assert recover(home) == sent == [job]
+        assert (stored(home, job).state, stored(home, job).worker) == ("queued", "")
+
+    def test_what_a_living_worker_has_stays_with_it(self, home, episode, sent):
+        mine = written(home, episode, state="running", worker=me(), beat=time.time())
+        neighbours = written(home, episode, subject="f", state="running", worker=f"{socket.gethostname()}:{os.getppid()}")
+        with home.database.write() as session:
+            session.get_one(Job, neighbours).beat = time.time()
+        assert recover(home) == sent == []
+        assert {stored(home, job).state for job in (mine, neighbours)} == {"running"}
+
+    def test_a_worker_elsewhere_is_given_up_when_it_was_silent_for_long(self, home, episode, sent):
+        silent = written(home, episode, state="running", worker="elsewhere:1", beat=time.time() - 11 * LOST_SECONDS)
+        working = written(home, episode, subject="f", state="running", worker="elsewhere:1", beat=time.time() - LOST_SECONDS)
+        assert recover(home) == sent == [silent]
+        assert stored(home, working).state == "running"
+
+    def test_a_message_that_was_lost_is_sent_again(self, home, episode, sent):
+        lost = written(home, episode, beat=time.time() - 2 * LOST_SECONDS)
+        fresh = written(home, episode, subject="f")
+        assert recover(home) == sent == [lost]
+        assert recover(home) == []
+        assert stored(home, fresh).state == "queued"
+
+    def test_what_stops_every_worker_is_not_tried_for_ever(self, home, episode, sent):
+        with home.database.write() as session:
+            recording = Recording(episode_id=episode, name="a", digest="0", size=1, info={})
+            session.add(recording)
+            session.flush()
+            subject = recording.id
+        dead = {"state": "running", "worker": a_dead_process(), "attempts": MOST_ATTEMPTS}
+        job = written(home, episode, "transcribe", subject, **dead)
+        assert recover(home) == sent == []
+        assert "not tried again" in stored(home, job).trouble
+        with home.database.read() as session:
+            recording = session.get_one(Recording, subject)
+            assert (recording.transcript_state, recording.transcript_trouble) == ("failed", stored(home, job).trouble)
+
+    def test_what_was_cancelled_before_its_worker_died_is_not_begun_again(self, home, episode, sent):
+        job = written(home, episode, state="running", worker=a_dead_process(), cancel=True)
+        assert recover(home) == sent == []
+        assert stored(home, job).state == "cancelled"
+
+    def test_a_worker_says_that_it_lives_on_its_own_jobs_only(self, home, episode):
+        mine = written(home, episode, state="running", worker=me(), beat=1.0)
+        theirs = written(home, episode, subject="f", state="running", worker="elsewhere:1", beat=1.0)
+        keep_alive(home)
+        assert stored(home, mine).beat > time.time() - 60
+        assert stored(home, theirs).beat == 1.0
+
+
+class TestTurns:
+    def test_one_transcript_at_a_time_and_the_next_when_it_is_done(self, workshop, home, episode, sent, done):
+        first, second, third = (written(home, episode, "transcribe", subject) for subject in "abc")
+        with home.database.write() as session:
+            session.get_one(Job, first).state = "running"
+        carry_out(workshop, second)
+        assert done == []
+        with home.database.write() as session:
+            session.get_one(Job, first).state = "done"
+        carry_out(workshop, second)
+        assert done == ["b"]
+        assert sent == [third]
+
+    def test_other_work_does_not_wait_for_transcripts(self, workshop, home, episode, sent, done):
+        written(home, episode, "transcribe", "a", state="running", worker=me())
+        carry_out(workshop, written(home, episode, "export", "e"))
+        assert done == ["e"]
+
+    def test_no_work_is_begun_by_a_worker_that_ends(self, workshop, home, episode, done):
+        job = written(home, episode)
+        carrying.stopping.set()
+        try:
+            carry_out(workshop, job)
+        finally:
+            carrying.stopping.clear()
+        assert (done, stored(home, job).state) == ([], "queued")
+
+
+class TestAsking:
+    def test_the_same_work_is_not_begun_twice(self, home, episode):
+        job = written(home, episode)
+        with pytest.raises(Problem, match="already under way") as caught:
+            written(home, episode)
+        assert caught.value.facts["job"] == job
+        with home.database.write() as session:
+            assert add_job(session, "export", episode, "e", form="mp3").id != job
+
+    def test_what_waits_is_cancelled_at_once_and_can_be_tried_again(self, workshop, home, episode, sent, done):
+        job = written(home, episode)
+        cancel(home, job)
+        carry_out(workshop, job)
+        assert (done, stored(home, job).state) == ([], "cancelled")
+        retry(home, job)
+        assert sent == [job]
+        carry_out(workshop, job)
+        assert (done, stored(home, job).state) == (["e"], "done")
+
+    @pytest.mark.parametrize("state", ["queued", "running", "done"])
+    def test_only_what_has_stopped_can_be_tried_again(self, home, episode, state):
+        with pytest.raises(Problem, match="failed or was cancelled"):
+            retry(home, written(home, episode, state=state))
+
+    def test_work_that_is_gone_is_told_so(self, home):
+        with pytest.raises(Missing, match="not in the list"):
+            cancel(home, "nothing")
+
+    def test_every_step_is_told_to_open_windows(self, workshop, home, episode, done):
+        carry_out(workshop, written(home, episode))
+        with home.database.read() as session:
+            told = [notice.facts["state"] for notice in since(session, 0) if notice.kind == "job"]
+        assert told == ["queued", "running", "done"]
