@@ -90,13 +90,17 @@ def _answers(address: str) -> bool:
         return False
 
 
-def _server(settings: Settings) -> subprocess.Popen[bytes]:
-    command = [
-        sys.executable, "-m", "gunicorn", "jaskel.web.serve:application()", "--bind", f"{settings.host}:{settings.port}",
+def gunicorn_arguments(settings: Settings) -> list[str]:
+    """How gunicorn is asked to run :func:`application`."""
+    return [
+        "jaskel.web.serve:application()", "--bind", f"{settings.host}:{settings.port}",
         "--workers", "1", "--threads", str(THREADS), "--worker-class", "gthread", "--timeout", "0", "--graceful-timeout", "1",
         "--log-level", "warning", "--worker-tmp-dir", str(settings.data),
     ]  # fmt: skip
-    return _start(command, settings)
+
+
+def _server(settings: Settings) -> subprocess.Popen[bytes]:
+    return _start([sys.executable, "-m", "gunicorn", *gunicorn_arguments(settings)], settings)
 
 
 def _worker(settings: Settings) -> subprocess.Popen[bytes]:
@@ -106,10 +110,10 @@ def _worker(settings: Settings) -> subprocess.Popen[bytes]:
 def _start(command: list[str], settings: Settings) -> subprocess.Popen[bytes]:
     environment = {**os.environ, **settings.environment()}
     # A session of its own, so that Ctrl+C reaches this process alone and the others are ended in order.
-    return subprocess.Popen(command, env=environment, start_new_session=True, preexec_fn=_end_with_parent, cwd=Path.cwd())
+    return subprocess.Popen(command, env=environment, start_new_session=True, preexec_fn=end_with_parent, cwd=Path.cwd())
 
 
-def _end_with_parent() -> None:
+def end_with_parent() -> None:
     """On Linux, have the kernel end the child when this process dies without a word."""
     if sys.platform == "linux":
         set_parent_death_signal = 1

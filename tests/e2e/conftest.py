@@ -14,6 +14,7 @@ import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
+import psutil
 import pytest
 from filelock import FileLock
 from selenium import webdriver
@@ -26,6 +27,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 from jaskel.demo.prepare import prepare
 from jaskel.settings import Settings
 
+from .forked import Forked
 from .helpers import wait
 
 FLAGS = (
@@ -43,16 +45,18 @@ class Running:
             self.port = free.getsockname()[1]
         self.settings = Settings(data, port=self.port)
         self.url = f"http://127.0.0.1:{self.port}"
-        self.process: subprocess.Popen[str] | None = None
+        self.forked: Forked | None = None
 
-    def start(self) -> float:
-        """Start and wait until it answers; gives the seconds that took."""
-        begun = time.monotonic()
-        command = [sys.executable, "-m", "jaskel.cli", "serve", "--data", str(self.settings.data)]
-        environment = {**os.environ, **self.settings.environment()}
-        self.process = subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
-        wait(lambda: self.answers(), 90)
-        return time.monotonic() - begun
+    def start(self) -> None:
+        """Start and wait until it answers."""
+        self.forked = Forked(self.settings, self.settings.data.with_suffix(".log"))
+        wait(self.answers, 90)
+        self.forked.begin_work()
+
+    def stop(self) -> None:
+        if self.forked:
+            self.forked.end()
+            self.forked = None
 
     def answers(self) -> bool:
         try:
@@ -75,16 +79,31 @@ class Running:
         with urllib.request.urlopen(request, timeout=30) as response:
             return json.loads(response.read())
 
+
+class AsPeopleDo(Running):
+    """The same by ``jaskel serve``, with the process that looks after server and worker."""
+
+    process: subprocess.Popen[str] | None = None
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "jaskel.cli", "serve", "--data", str(self.settings.data)]
+        environment = {**os.environ, **self.settings.environment()}
+        self.process = subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+        wait(self.answers, 90)
+
     def children(self) -> dict[str, int]:
         """Process ids of the server's and the worker's process."""
-        import psutil
-
         found = {}
         for child in psutil.Process(self.process.pid).children():
             found["worker" if "jaskel.cli" in " ".join(child.cmdline()) else "server"] = child.pid
         return found
 
-    def stop(self) -> int:
+    def stop(self) -> None:
+        if self.process and self.process.poll() is None:
+            assert self.interrupted() == 0
+
+    def interrupted(self) -> int:
+        """End it by Ctrl+C; gives what it answers the shell."""
         self.process.send_signal(signal.SIGINT)
         code = self.process.wait(40)
         self.process.stdout.close()
@@ -106,26 +125,25 @@ def demo_data(tmp_path_factory) -> Path:
     return shared / "data"
 
 
+def started(request: pytest.FixtureRequest, data: Path) -> Iterator[Running]:
+    running = (AsPeopleDo if request.node.get_closest_marker("as_people_do") else Running)(data)
+    running.start()
+    yield running
+    running.stop()
+
+
 @pytest.fixture
-def demo(demo_data: Path, tmp_path: Path) -> Iterator[Running]:
+def demo(request: pytest.FixtureRequest, demo_data: Path, tmp_path: Path) -> Iterator[Running]:
     """Jaskel with a fresh copy of the demo."""
     data = tmp_path / "data"
     shutil.copytree(demo_data, data)
-    running = Running(data)
-    running.start()
-    yield running
-    if running.process.poll() is None:
-        running.stop()
+    yield from started(request, data)
 
 
 @pytest.fixture
-def empty(tmp_path: Path) -> Iterator[Running]:
+def empty(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[Running]:
     """Jaskel with nothing in it."""
-    running = Running(tmp_path / "data")
-    running.start()
-    yield running
-    if running.process.poll() is None:
-        running.stop()
+    yield from started(request, tmp_path / "data")
 
 
 class Person:

@@ -214,6 +214,7 @@ class TestReadingAndCutting:
         person.click("Put everything back")
         wait(lambda: person.running_time() == whole)
 
+    @pytest.mark.as_people_do
     def test_undo_survives_a_restart(self, person, demo):
         open_episode(person, demo)
         whole = person.running_time()
@@ -221,7 +222,7 @@ class TestReadingAndCutting:
         person.keys(Keys.DELETE)
         wait(lambda: person.running_time() != whole or "struck" in person.classes("kettle"))
         person.see("saved")
-        assert demo.stop() == 0
+        assert demo.interrupted() == 0
         demo.start()
         open_episode(person, demo)
         assert "struck" in person.classes("kettle")
