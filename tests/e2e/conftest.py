@@ -9,7 +9,6 @@ import signal
 import socket
 import subprocess
 import sys
-import time
 import urllib.request
 from collections.abc import Iterator
 from pathlib import Path

@@ -10,7 +10,8 @@ from selenium.common.exceptions import StaleElementReferenceException
 
 def wait(true: Callable[[], object], seconds: float = 40) -> object:
     """Wait until something is true, and give it. Elements that were drawn anew meanwhile count as not yet."""
-    deadline = time.monotonic() + seconds
+    begun = time.monotonic()
+    deadline = begun + seconds
     while True:
         try:
             if value := true():
@@ -18,4 +19,5 @@ def wait(true: Callable[[], object], seconds: float = 40) -> object:
         except StaleElementReferenceException:
             pass
         assert time.monotonic() < deadline, "this did not come about in time"
-        time.sleep(0.05)
+        # What takes long is not asked for all the time: answering takes the processor from what is waited for.
+        time.sleep(min(0.5, max(0.05, (time.monotonic() - begun) / 20)))

@@ -50,6 +50,8 @@ def test_every_acknowledged_edit_outlives_the_server(demo):
 
 def test_an_export_goes_on_after_its_worker_was_killed(demo):
     episode, edition = edition_of(demo, "Mending a torn sail")
+    ranges = [{"begin": 70 * RATE, "end": 1000 * RATE}]
+    demo.post(f"/api/editions/{edition}/operations", {"revision": 1, "operation": {"kind": "strike", "ranges": ranges}})
     demo.post(f"/api/editions/{edition}/exports", {"form": "mp4"})
     wait(lambda: [j for j in demo.get(f"/api/episodes/{episode}")["jobs"] if j["state"] == "running" and j["done"]], 30)
     os.kill(demo.children()["worker"], signal.SIGKILL)
