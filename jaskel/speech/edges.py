@@ -25,7 +25,11 @@ HEARD = 0.28
 """A word is heard from this share of the way up from the level of the room to that of the voice, in decibels."""
 
 FURTHEST = 0.12
-"""No beginning moves further than this, in seconds, nor past the middle of its word."""
+"""Soft sounds last for less, in seconds: within a word's first half, no beginning moves further past what is not heard than
+this. A longer silence at either end is none of the word's."""
+
+BESIDE = 4
+"""A word that makes no sound by itself may be off by so many hops."""
 
 SOUNDS = 1 / 3
 """Of a word at least so much sounds; its end moves no further."""
@@ -64,8 +68,21 @@ def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
             out.append(word)
             continue
         following = words[index + 1].start if index + 1 < len(words) else len(sound) / RATE_16K
-        out.append(_ending(heard, _beginning(heard, _largest_part(heard, word)), following))
+        word = _sounding_part(heard, word)
+        out.append(_ending(heard, _beginning(heard, _largest_part(heard, word)), following) if word.fitted else word)
     return out
+
+
+def _sounding_part(heard: Heard, word: TimedWord) -> TimedWord:
+    """The word without a long silence at its beginning or end; one that makes no sound at all lies where it is not said."""
+    first, last = _hop(word.start), max(_hop(word.start) + 1, _hop(word.end))
+    loud = heard.between(first, last)
+    if not len(loud):
+        return replace(word, fitted=bool(len(heard.between(first - BESIDE, last + BESIDE))))
+    begins, ends = (first + int(loud[0]) - 1) / HOPS, (first + int(loud[-1]) + 2) / HOPS
+    start = begins if begins - word.start >= FURTHEST else word.start
+    end = ends if word.end - ends >= FURTHEST else word.end
+    return replace(word, start=start, end=end)
 
 
 def _largest_part(heard: Heard, word: TimedWord) -> TimedWord:

@@ -77,7 +77,8 @@ def find(
         small += empty_words(words)
     if "voice without words" in kinds:
         small += unspoken(words, voice)
-    found = whole + _outside(small, _parts(whole))
+    whole = _at_known_places(whole, words)
+    found = whole + _outside(_at_known_places(small, words), _parts(whole))
     if "long rest" in kinds:
         # Rests are measured between all sounds. A hesitation between two rests takes the shorter one along (see cut.py); how
         # long the other one may be is another question. Only those within what goes as a whole are none of their own.
@@ -92,6 +93,12 @@ def find(
         gone = _parts(found)
         found += [each for each in breath_findings(words, heard.breaths) if not any(gone.at(each.start, each.end))]
     return sorted(found, key=lambda each: each.start)
+
+
+def _at_known_places(findings: Sequence[Finding], words: Sequence[Word]) -> list[Finding]:
+    """Without those that would be cut beside a loose word: where that begins and ends is only a guess."""
+    guessed = {edge for word in words if word.loose for edge in (word.start, word.end)}
+    return [each for each in findings if each.start not in guessed and each.end not in guessed]
 
 
 def _again(words: Sequence[Word], cues: Collection[str], script: Sequence[str], loudness: Loudness | None) -> list[Finding]:
