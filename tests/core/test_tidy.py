@@ -294,6 +294,12 @@ class TestTogether:
         words = spoken("Thank you for, um, thank you for coming")
         assert [f.kind for f in find(words)] == ["retake"]
 
+    @pytest.mark.parametrize("loose", range(4))
+    def test_nothing_is_cut_beside_a_word_whose_place_is_only_guessed(self, loose):
+        words = [Word(word.text, index * S, (index + 1) * S) for index, word in enumerate(spoken("we um went out"))]
+        guessed = [replace(word, loose=index == loose) for index, word in enumerate(words)]
+        assert [f.text for f in find(guessed) if f.kind == "filler"] == (["um"] if loose == 3 else [])
+
     def test_the_loudest_take_is_told(self):
         words = spoken("The tide, … the tide comes in at four.")
         (group,) = (f for f in find(words, loudness=lambda start, _: 1.0 if start == 0 else 0.5) if f.kind == "retake")
