@@ -41,7 +41,7 @@ each decibel. A voice that sets in after a rest makes a large one wherever it is
 DIES_AWAY, SETS_IN, LONGEST_FADE = 0.28, 0.78, RATE * 15 // 100
 """Where the join itself makes a voice go over into a rest, or a rest into a voice, it fades as voices do by themselves. Beside
 the rests of 20 recordings, of other voices and rooms, words die away by 0.28 decibels a millisecond and set in by 0.78 (medians
-of 0.13 to 0.54 and 0.37 to 1.3, taken between 85 and 15 % of the way from room to voice). Over 150 ms at most, for a struck word
+of 0.13 to 0.54 and 0.37 to 1.3, from 85 to 15 % of the way between room and voice). Over 150 ms at most, for a struck word
 must not be heard."""
 
 
