@@ -7,7 +7,7 @@ recording.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from jaskel.core.timebase import RATE, Ticks
@@ -145,8 +145,19 @@ def _breaks(words: Sequence[Word], begun: int, index: int) -> bool:
     return before.ends_sentence and (rest >= SENTENCE_REST or count >= PASSAGE_WORDS)
 
 
-def tidy_times(words: Sequence[Word], duration: Ticks, shortest: Ticks = RATE // 50) -> tuple[Word, ...]:
-    """Words whose times may touch or cross, made to follow one another inside ``duration``.
+@dataclass(frozen=True, slots=True)
+class Rough:
+    """A word as it was aligned: its times may still touch or cross those of others, or leave it no length."""
+
+    text: str
+    start: Ticks
+    end: Ticks
+    confidence: float = 1.0
+    loose: bool = False
+
+
+def tidy_times(words: Sequence[Rough], duration: Ticks, shortest: Ticks = RATE // 50) -> tuple[Word, ...]:
+    """Words made to follow one another inside ``duration``.
 
     Crossing edges meet in the middle; a word left shorter than ``shortest`` (20 ms) borrows from the one before. Words for
     which there is no room at all are dropped.
@@ -158,11 +169,11 @@ def tidy_times(words: Sequence[Word], duration: Ticks, shortest: Ticks = RATE //
             last = tidy[-1]
             meet = max(last.start + shortest, min((start + last.end) // 2, duration - shortest))
             start = meet
-            tidy[-1] = Word(last.text, last.start, min(last.end, meet), last.confidence, last.voice)
+            tidy[-1] = replace(last, end=min(last.end, meet))
         end = max(end, start + shortest)
         if end > duration:
             end, start = duration, min(start, duration - shortest)
             if tidy and start < tidy[-1].end:
                 continue
-        tidy.append(Word(word.text, start, end, word.confidence, word.voice))
+        tidy.append(Word(word.text, start, end, word.confidence, loose=word.loose))
     return tuple(tidy)

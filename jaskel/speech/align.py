@@ -15,6 +15,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from jaskel.core.timebase import Ticks, from_seconds
+from jaskel.core.transcript import Rough, Word, tidy_times
 from jaskel.speech.pronounce import pronunciation
 from jaskel.speech.recognise import RATE_16K, HeardWord
 
@@ -49,13 +51,23 @@ EDGE = 0.1
 
 @dataclass(frozen=True)
 class TimedWord:
-    """A word with its times in seconds of the sound; ``fitted`` is false where they are only estimated."""
+    """A word with its times in seconds of the sound.
+
+    ``fitted`` is false where they are only estimated. A word is ``lost`` that makes no sound where it was laid.
+    """
 
     text: str
     start: float
     end: float
     probability: float
     fitted: bool = True
+    lost: bool = False
+
+
+def in_recording(words: Sequence[TimedWord], start: Ticks, end: Ticks) -> tuple[Word, ...]:
+    """Words of the stretch of a recording between two ticks, in order and apart from one another."""
+    rough = [Rough(w.text, from_seconds(w.start), from_seconds(w.end), w.probability, w.lost) for w in words]
+    return tuple(replace(w, start=w.start + start, end=w.end + start) for w in tidy_times(rough, end - start))
 
 
 class PocketSphinxAligner:

@@ -69,7 +69,7 @@ def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
             continue
         following = words[index + 1].start if index + 1 < len(words) else len(sound) / RATE_16K
         word = _sounding_part(heard, word)
-        out.append(_ending(heard, _beginning(heard, _largest_part(heard, word)), following) if word.fitted else word)
+        out.append(_ending(heard, _beginning(heard, _largest_part(heard, word)), following) if not word.lost else word)
     return out
 
 
@@ -78,7 +78,7 @@ def _sounding_part(heard: Heard, word: TimedWord) -> TimedWord:
     first, last = _hop(word.start), max(_hop(word.start) + 1, _hop(word.end))
     loud = heard.between(first, last)
     if not len(loud):
-        return replace(word, fitted=bool(len(heard.between(first - BESIDE, last + BESIDE))))
+        return replace(word, lost=not len(heard.between(first - BESIDE, last + BESIDE)))
     begins, ends = (first + int(loud[0]) - 1) / HOPS, (first + int(loud[-1]) + 2) / HOPS
     start = begins if begins - word.start >= FURTHEST else word.start
     end = ends if word.end - ends >= FURTHEST else word.end

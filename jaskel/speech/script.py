@@ -13,20 +13,19 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import accumulate, groupby, pairwise, tee
 
-import numpy as np
 from rapidfuzz.distance import Levenshtein, Opcodes
 
 from jaskel.core.problem import Problem
 from jaskel.core.session import without_overlap
-from jaskel.core.timebase import RATE, Ticks, from_seconds
-from jaskel.core.transcript import Transcript, Word, tidy_times
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.transcript import Transcript, Word
 from jaskel.speech.activity import Sound16k, Window, windows
 from jaskel.speech.ahead import elsewhere
-from jaskel.speech.align import TimedWord, aligned
+from jaskel.speech.align import aligned, in_recording
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.house import sounds_alike
 from jaskel.speech.recognise import HeardWord, Recogniser
-from jaskel.speech.transcribe import Loose, each_heard
+from jaskel.speech.transcribe import each_heard
 
 LONG: Ticks = 120 * RATE
 """From two minutes on it pays to start other processes that align."""
@@ -114,7 +113,8 @@ def fit_text(
     with elsewhere(length >= LONG) as apply:
         for part, here, its_sound, timed in zip(parts, inside, again, apply(aligned, work), strict=True):
             # Words for which a part has no room are left out at its end.
-            for (index, _), word in zip(here, _in_recording(part, its_sound, timed), strict=False):
+            said_here = in_recording(drawn_in(its_sound, timed), part.start, part.end)
+            for (index, _), word in zip(here, said_here, strict=False):
                 if index is None:
                     extra.append(word)
                 else:
@@ -267,9 +267,3 @@ def _in_part(
     # The text keeps its own order, whatever the fractions say.
     here.sort(key=lambda item: (item[0], item[1]))
     return [(index, word) for _, _, index, word in here]
-
-
-def _in_recording(part: _Part, sound: np.ndarray, words: Sequence[TimedWord]) -> list[Word]:
-    loose = [Loose(w.text, from_seconds(w.start), from_seconds(w.end), w.probability) for w in drawn_in(sound, words)]
-    tidy = tidy_times(loose, part.end - part.start)  # type: ignore[arg-type]
-    return [Word(w.text, w.start + part.start, w.end + part.start, w.confidence) for w in tidy]

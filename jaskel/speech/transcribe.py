@@ -11,12 +11,12 @@ from typing import TypeVar
 import numpy as np
 
 from jaskel.core.problem import Problem
-from jaskel.core.timebase import Ticks, from_seconds
-from jaskel.core.transcript import Word, tidy_times
+from jaskel.core.timebase import Ticks
+from jaskel.core.transcript import Word
 from jaskel.speech.activity import Sound16k, Window, windows
 from jaskel.speech.again import with_passed_over, with_swallowed
 from jaskel.speech.ahead import begun_ahead, grouped
-from jaskel.speech.align import TimedWord, align_words
+from jaskel.speech.align import align_words, in_recording
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.hesitations import with_hesitations
 from jaskel.speech.recognise import HeardWord, Recogniser, Utterance, Voice
@@ -81,7 +81,7 @@ def transcribe(
         for listening_again in (with_passed_over, with_swallowed):
             aligned = listening_again(window.sound, aligned, window.voice, listen)
         timed = with_hesitations(window.sound, drawn_in(window.sound, aligned), recogniser, language)
-        yield Part(window.start, window.end, _in_recording(window, timed))
+        yield Part(window.start, window.end, in_recording(timed, window.start, window.end))
 
 
 def _once_more(recogniser: Recogniser, sound: np.ndarray, language: str, prompt: str) -> Sequence[HeardWord]:
@@ -106,23 +106,6 @@ def each_heard(
 
     for group, found in begun_ahead(with_voice, grouped(parts)):
         yield from zip(group, found, strict=True)
-
-
-def _in_recording(window: Window, words: Sequence[TimedWord]) -> tuple[Word, ...]:
-    loose = [Loose(word.text, from_seconds(word.start), from_seconds(word.end), word.probability) for word in words]
-    tidy = tidy_times(loose, window.end - window.start)  # type: ignore[arg-type]
-    return tuple(Word(w.text, w.start + window.start, w.end + window.start, w.confidence, w.voice) for w in tidy)
-
-
-@dataclass(frozen=True, slots=True)
-class Loose:
-    """A word whose times may still cross."""
-
-    text: str
-    start: Ticks
-    end: Ticks
-    confidence: float
-    voice: str | None = None
 
 
 def check_language(words: Sequence[Word]) -> None:

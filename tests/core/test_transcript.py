@@ -15,7 +15,7 @@ from jaskel.core.operations import Strike, apply
 from jaskel.core.page import laid_words, lay_out
 from jaskel.core.plan import compile_plan
 from jaskel.core.timebase import clock, frame_count, frame_start
-from jaskel.core.transcript import Transcript, Word, tidy_times
+from jaskel.core.transcript import Rough, Transcript, Word, tidy_times
 
 S = 48_000
 
@@ -61,13 +61,18 @@ class TestTranscript:
 
     @given(st.lists(st.tuples(st.integers(0, 90_000), st.integers(-500, 9_000)), max_size=30))
     def test_rough_times_become_a_transcript(self, rough):
-        class Loose:
-            def __init__(self, start, length):
-                self.text, self.start, self.end, self.confidence, self.voice = "w", start, start + length, 1.0, None
-
-        words = tidy_times([Loose(*each) for each in sorted(rough)], 96_000)
+        words = tidy_times([Rough("w", start, start + length) for start, length in sorted(rough)], 96_000)
         Transcript(96_000, words)
         assert all(word.end > word.start for word in words)
+
+    def test_a_word_that_has_lost_its_place_is_loose_however_its_neighbours_cross_it(self):
+        rough = [Rough("so", 0, 4000), Rough("we", 3000, 6000, 0.5, loose=True), Rough("went", 5000, 9000)]
+        words = tidy_times(rough, S)
+        assert [(word.text, word.start, word.end, word.loose) for word in words] == [
+            ("so", 0, 3500, False),
+            ("we", 3500, 5500, True),
+            ("went", 5500, 9000, False),
+        ]
 
 
 class TestPage:

@@ -47,15 +47,15 @@ class TestEdges:
     def test_a_soft_sound_in_the_middle_of_a_word_is_kept(self):
         assert edges(sound((1.0, 1.1), (1.2, 1.4)), (1.0, 1.4))[0] == pytest.approx((1.0, 1.4), abs=0.015)
 
-    def test_a_word_that_makes_no_sound_where_it_was_laid_is_no_fit(self):
+    def test_a_word_that_makes_no_sound_where_it_was_laid_is_lost(self):
         track = sound((1.0, 1.5), (2.5, 3.0))
         (said, silent, late) = drawn_in(track, [TimedWord("word", *at, 1.0) for at in ((1.0, 1.5), (1.9, 2.0), (2.5, 3.0))])
-        assert (said.fitted, silent.fitted, late.fitted) == (True, False, True)
+        assert (said.lost, silent.lost, late.lost) == (False, True, False)
         assert (silent.start, silent.end) == (1.9, 2.0)
 
     def test_a_short_word_right_beside_its_sound_is_not_given_up(self):
         (word,) = drawn_in(sound((1.05, 1.5)), [TimedWord("word", 1.0, 1.04, 1.0)])
-        assert word.fitted
+        assert not word.lost
 
     def test_the_end_of_a_hesitation_is_no_part_of_the_word_after_it(self):
         assert edges(sound((0.6, 1.05), (1.3, 1.6)), (1.0, 1.6))[0] == pytest.approx((1.3, 1.6), abs=0.015)
