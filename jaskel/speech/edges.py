@@ -78,7 +78,7 @@ def _sounding_part(heard: Heard, word: TimedWord) -> TimedWord:
     first, last = _hop(word.start), max(_hop(word.start) + 1, _hop(word.end))
     loud = heard.between(first, last)
     if not len(loud):
-        return replace(word, lost=not len(heard.between(first - BESIDE, last + BESIDE)))
+        return replace(word, lost=not len(heard.between(max(heard.begin, first - BESIDE), last + BESIDE)))
     begins, ends = (first + int(loud[0]) - 1) / HOPS, (first + int(loud[-1]) + 2) / HOPS
     start = begins if begins - word.start >= FURTHEST else word.start
     end = ends if word.end - ends >= FURTHEST else word.end
