@@ -20,4 +20,4 @@ def wait(true: Callable[[], object], seconds: float = 40) -> object:
             pass
         assert time.monotonic() < deadline, "this did not come about in time"
         # What takes long is not asked for all the time: answering takes the processor from what is waited for.
-        time.sleep(min(0.5, max(0.05, (time.monotonic() - begun) / 20)))
+        time.sleep(min(0.25, max(0.05, (time.monotonic() - begun) / 40)))
