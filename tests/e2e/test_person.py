@@ -11,25 +11,14 @@ import numpy as np
 import pysubs2
 import pytest
 import soundfile
-from conftest import DEMO, RATE, tone, write_media
+from conftest import RATE, tone, write_media
 from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from .helpers import wait
+from .helpers import excerpt, wait
 
 pytestmark = pytest.mark.e2e
-
-
-def excerpt(path: Path, source: str, seconds: float) -> Path:
-    """The beginning of one of the demo's recordings as a file of its own, streams copied."""
-    with av.open(str(DEMO / source)) as old, av.open(str(path), "w") as new:
-        streams = {s.index: new.add_stream_from_template(s) for s in old.streams}
-        for packet in old.demux():
-            if packet.dts is not None and packet.dts * packet.time_base < seconds:
-                packet.stream = streams[packet.stream.index]
-                new.mux(packet)
-    return path
 
 
 def open_episode(person, running, title="The dry hull"):
