@@ -51,7 +51,6 @@ class Forked:
     """A server and its worker on a data folder."""
 
     def __init__(self, settings: Settings, log: Path) -> None:
-        self._settings, self._log = settings, log
         self._server = FORKS.Process(target=_serve, args=(settings, log))
         self._worker = FORKS.Process(target=_work, args=(settings, log))
         self._server.start()

@@ -26,7 +26,8 @@ const OFF = { standing: 0.02, splice: 0.08, running: 0.4 };
 /** How fast the picture makes good what it is off by, and the most it then runs faster or slower. */
 const CATCH_UP = { share: 2, most: 0.25 };
 
-/** Seconds that a jump took lately, for each video. */
+/** Seconds that a jump took lately, for each video: no more is believed, since the first one may have waited for the file. */
+const LONGEST_JUMP = 0.5;
 const jumps = new WeakMap<HTMLVideoElement, { begun: number; seconds: number }>();
 
 /** Jumps to a second of the recording; while it runs, to where the sound will be when the picture is there. */
@@ -38,7 +39,7 @@ function jump(video: HTMLVideoElement, seconds: number, speed: number) {
     () => {
       const last = jumps.get(video);
       // A single slow jump is believed by half, so that the next one does not overshoot by all of it.
-      if (last) last.seconds = (last.seconds + (performance.now() - last.begun) / 1000) / 2;
+      if (last) last.seconds = Math.min(LONGEST_JUMP, (last.seconds + (performance.now() - last.begun) / 1000) / 2);
     },
     { once: true },
   );
