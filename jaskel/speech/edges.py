@@ -32,7 +32,7 @@ BESIDE = 4
 """A word that makes no sound by itself may be off by so many hops."""
 
 SOUNDS = 1 / 3
-"""Of a word at least so much sounds; its end moves no further."""
+"""Of what is heard of a word at least so much is its own; before a rest its end moves no further."""
 
 CLEAR = 25.0
 """With less than so many decibels between room and voice, levels do not tell where a word ends."""
