@@ -38,11 +38,19 @@ NOTICED, MOST_NEW, NEW_WORTH = 3.0, 6.0, 2.0
 each decibel. A voice that sets in after a rest makes a large one wherever it is joined; so it weighs no more than for 6."""
 
 
-DIES_AWAY, SETS_IN, LONGEST_FADE = 0.28, 0.78, RATE * 15 // 100
-"""Where the join itself makes a voice go over into a rest, or a rest into a voice, it fades as voices do by themselves. Beside
-the rests of 20 recordings, of other voices and rooms, words die away by 0.28 decibels a millisecond and set in by 0.78 (medians
-of 0.13 to 0.54 and 0.37 to 1.3, from 85 to 15 % of the way between room and voice). Over 150 ms at most, for a struck word
-must not be heard."""
+SETS_IN, LONGEST_FADE = 0.78, RATE * 15 // 100
+"""Where the join itself makes a rest go over into a voice, it fades in as voices do by themselves: beside the rests of 20
+recordings by 0.78 decibels a millisecond (median; 0.37 to 1.3, from 15 to 85 % of the way between room and voice). Over 150 ms
+at most, for a struck word must not be heard."""
+
+NEAR: Ticks = 4 * RATE
+DIES_AWAY = 95
+"""Where it makes a voice go over into a rest, it fades out as quickly as the level falls in the four seconds on either side, but
+for one in twenty moments: in a hall that takes several times as long as in a small room."""
+
+ROOM, STILL, STILL_FADE = 10, 12.0, RATE // 20
+"""What is less than 12 dB above the quietest tenth around is no voice. From one such place to another nothing is lost by going
+over slowly, within 50 ms."""
 
 
 @dataclass(frozen=True)
@@ -64,8 +72,8 @@ def best_join(
     room = SLACK * 2 if taken_out is None else max(0, taken_out - crossfade)
     most = min(SLACK, room)
     beyond = crossfade + WINDOW
-    left = _sides(sound(before, end - WINDOW, end + most + beyond), most, beyond)
-    right = _sides(sound(after, start - most - beyond, start + WINDOW)[::-1], most, beyond)
+    left = _sides(sound(before, end - WINDOW, end + most + beyond), most, beyond, 1)
+    right = _sides(sound(after, start - most - beyond, start + WINDOW)[::-1], most, beyond, -1)
     cost = np.array([[_cost(a, b) for b in right] for a in left])
     reach = STEP * np.arange(len(left))
     struck = np.add.outer(reach, reach)
@@ -73,21 +81,25 @@ def best_join(
     cost += SOUND_WORTH * charged * 1000 / RATE
     cost[struck > room] = np.inf
     i, j = np.unravel_index(int(cost.argmin()), cost.shape)
-    reaches = int(i + j) * STEP
-    return Join(
-        int(i) * STEP,
-        int(j) * STEP,
-        _crossfade(left[i], right[j], crossfade, LONGEST_FADE if taken_out is None else taken_out - reaches),
-    )
+    longest = LONGEST_FADE if taken_out is None else min(LONGEST_FADE, taken_out - int(i + j) * STEP)
+    if crossfade and _new_step(left[i], right[j]) > NOTICED:
+        name, at = (before, end) if left[i].edge.level > right[j].edge.level else (after, start)
+        natural = _natural_fade(sound(name, at - NEAR, at + NEAR), left[i].edge.level, right[j].edge.level)
+        crossfade = max(crossfade, min(natural, longest))
+    return Join(int(i) * STEP, int(j) * STEP, crossfade)
 
 
-def _crossfade(left: Side, right: Side, wanted: Ticks, room: Ticks) -> Ticks:
-    """How long to fade: longer than ``wanted`` where a step would be heard that neither side had, as far as there is room."""
-    rise = right.edge.level - left.edge.level
-    if not wanted or abs(rise) - max(left.recorded, right.recorded) <= NOTICED:
-        return wanted
-    natural = round(abs(rise) / (SETS_IN if rise > 0 else DIES_AWAY) * RATE / 1000)
-    return max(wanted, min(natural, LONGEST_FADE, room))
+def _natural_fade(near: np.ndarray, begins: float, ends: float) -> Ticks:
+    """How long to go over from one level to another as the voice does in the stereo sound around."""
+    hops = near.mean(axis=1)[: len(near) // STEP * STEP].reshape(-1, STEP)
+    power = np.convolve(np.mean(hops**2, axis=1), np.full(WINDOW // STEP, STEP / WINDOW), "valid")
+    level, window = 10 * np.log10(power + 1e-9), WINDOW // STEP
+    least = STILL_FADE if max(begins, ends) < np.percentile(level, ROOM) + STILL else 0
+    if ends > begins:
+        return max(least, round((ends - begins) / SETS_IN * RATE / 1000))
+    lengths = range(max(1, least // STEP), LONGEST_FADE // STEP)
+    falls = (np.percentile(level[: -window - length] - level[window + length :], DIES_AWAY) for length in lengths)
+    return next((length * STEP for length, by in zip(lengths, falls, strict=True) if by >= begins - ends), LONGEST_FADE)
 
 
 @dataclass(frozen=True)
@@ -100,17 +112,20 @@ class Edge:
 
 @dataclass(frozen=True)
 class Side:
-    """A place for one side of a join: what is beside it, and by how many decibels the level steps there as it was recorded."""
+    """A place for one side of a join: what is beside it, and by how many decibels the level rises there as it was recorded."""
 
     edge: Edge
-    recorded: float
+    rises: float
 
 
-def _sides(sound: np.ndarray, most: Ticks, beyond: Ticks) -> list[Side]:
-    """The places from 0 to ``most`` ticks on; ``beyond`` each of them, the sound after the crossfade ends that is taken out."""
+def _sides(sound: np.ndarray, most: Ticks, beyond: Ticks, outwards: int) -> list[Side]:
+    """The places from 0 to ``most`` ticks on; ``beyond`` each of them, the sound after the crossfade ends that is taken out.
+
+    ``outwards`` is 1 where the sound is given as it was recorded, and -1 where it is given backwards.
+    """
     places = range(0, most + 1, STEP)
     edges = [(edge_of(sound[at : at + WINDOW]), edge_of(sound[at + beyond : at + beyond + WINDOW])) for at in places]
-    return [Side(edge, level_step(edge, after)) for edge, after in edges]
+    return [Side(edge, outwards * (beside.level - edge.level)) for edge, beside in edges]
 
 
 def edge_of(sound: np.ndarray) -> Edge:
@@ -135,5 +150,11 @@ def spectral_jump(a: Edge, b: Edge) -> float:
 def _cost(left: Side, right: Side) -> float:
     a, b = left.edge, right.edge
     quiet, step = (max(a.level, b.level) + 90) * QUIET_WORTH, level_step(a, b)
-    new = min(MOST_NEW, max(0.0, step - max(left.recorded, right.recorded) - NOTICED))
+    new = min(MOST_NEW, max(0.0, step - max(abs(left.rises), abs(right.rises)) - NOTICED))
     return quiet + STEP_WORTH * step + NEW_WORTH * new + SPECTRUM_WORTH * spectral_jump(a, b)
+
+
+def _new_step(left: Side, right: Side) -> float:
+    """By how many decibels the level steps more than it does that way at either place as recorded."""
+    rise = right.edge.level - left.edge.level
+    return rise - max(0.0, left.rises, right.rises) if rise > 0 else min(0.0, left.rises, right.rises) - rise

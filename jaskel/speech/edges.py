@@ -2,7 +2,7 @@
 
 Alignment gives the silence between two words to one of them as often as not, and lets a word end in the room's echo. So where a
 word begins quietly, its edge moves to where it is first heard; and before a rest, also one that it was given itself, to where
-it was last heard.
+it was last heard. A sentence or clause ends in a pause: where none was left beside one, it is looked for.
 """
 
 from __future__ import annotations
@@ -56,6 +56,25 @@ REST = 0.03
 OWN_REST = 0.06
 """or of so many within it: the sounds p, t and k are silent for less before the next word."""
 
+PAUSES = ".?!,;:"
+"""Marks at which a speaker pauses. Of 195 such places where two words touched, three in four had a pause of 60 to 300 ms."""
+
+PAUSE_FROM = 0.05
+"""It is told from the closing of a p, t or k by being longer than this, in seconds;"""
+
+PAUSE_WITHIN = 0.2
+"""no part of it is looked for further than this, in seconds, from where the words were parted,"""
+
+LAST_PART, FIRST_PART = 0.5, 0.4
+"""nor outside of these shares of the word before and the word after."""
+
+DIES, SETS_IN = 0.3, 0.2
+"""Of the way from the pause up to the voice beside it, in decibels: there the word before it ends, and the one after it begins
+(most begin softly)."""
+
+DEEP = 10.0
+"""In a pause the level falls by so many decibels."""
+
 
 def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
     """Words aligned with ``sound`` (float32 mono at 16 kHz), their edges drawn in."""
@@ -70,7 +89,35 @@ def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
         following = words[index + 1].start if index + 1 < len(words) else len(sound) / RATE_16K
         word = _sounding_part(heard, word)
         out.append(_ending(heard, _beginning(heard, _largest_part(heard, word)), following) if not word.lost else word)
-    return out
+    return _with_pauses(np.convolve(levels[0], np.full(3, 1 / 3), "same"), out)
+
+
+def _with_pauses(level: np.ndarray, words: list[TimedWord]) -> list[TimedWord]:
+    """The words with a pause after sentences and clauses, where it can be heard and they touched."""
+    for index in range(len(words) - 1):
+        before, after = words[index : index + 2]
+        known = before.fitted and after.fitted and not (before.lost or after.lost)
+        if known and before.text[-1:] in PAUSES and after.start - before.end < REST and (pause := _pause(level, before, after)):
+            words[index], words[index + 1] = replace(before, end=pause[0]), replace(after, start=pause[1])
+    return words
+
+
+def _pause(level: np.ndarray, before: TimedWord, after: TimedWord) -> tuple[float, float] | None:
+    """From-to in seconds of the pause between two words that touch: the stretch around where it is quietest between them."""
+    first, border, last = _hop(before.start), _hop(before.end), _hop(after.end)
+    near = level[first : last + 1]
+    begin = max(_hop(before.end - PAUSE_WITHIN), border - round((border - first) * LAST_PART)) - first
+    end = min(_hop(before.end + PAUSE_WITHIN), border + round((last - border) * FIRST_PART)) - first
+    if not len(near[begin:end]):
+        return None
+    lowest = begin + int(near[begin:end].argmin())
+    tops = [np.percentile(side, 90) - near[lowest] for side in (near[: lowest + 1], near[lowest:])]
+    if min(tops) < DEEP:
+        return None
+    ends = np.flatnonzero(near[:lowest] >= near[lowest] + DIES * tops[0])
+    begins = np.flatnonzero(near[lowest:] >= near[lowest] + SETS_IN * tops[1])
+    pause = (first + int(ends[-1]) + 2) / HOPS, (first + lowest + int(begins[0]) - 1) / HOPS
+    return pause if pause[1] - pause[0] >= PAUSE_FROM else None
 
 
 def _sounding_part(heard: Heard, word: TimedWord) -> TimedWord:

@@ -20,6 +20,9 @@ REACH: Ticks = RATE * 6 // 100
 """What goes is heard up to 60 ms before and after the edges that were found for it, and as far as its voice goes: so far the
 cut reaches into a rest."""
 
+BEGINS_EARLY: Ticks = RATE // 10
+"""What is heard up to 100 ms before a word is its beginning."""
+
 SENTENCES, CLAUSES = 1.0, 0.5
 """Between sentences a speaker leaves about their median rest, after a comma half of it."""
 
@@ -45,8 +48,9 @@ def stretches_of(
     """From-to of what goes of the silence around, too, in order and not overlapping.
 
     A hesitation stands between two rests. Of these the longer one stays: with both, the gap would be as long as before, and
-    with none, the words would follow more closely than the speaker lets them. ``short_rest`` is what is to stay at least. No
-    breath is cut off in its middle.
+    with none, the words would follow more closely than the speaker lets them. What is said again goes with the rest before
+    that, as far as the speaker needs none of it there. ``short_rest`` is what is to stay at least. No breath is cut off in its
+    middle.
     """
     if not any(finding.kind in SPOKEN for finding, _ in parts):
         return joined([part for _, part in parts])
@@ -56,35 +60,41 @@ def stretches_of(
     rhythm = rhythm_of(words)
     breaths = list(breaths_between(words, heard.breaths))
 
-    def around(start: Ticks, end: Ticks) -> Gap:
+    def around(finding: Finding, start: Ticks, end: Ticks) -> Gap:
         last, following = bisect_right(ends, start), bisect_left(starts, end)
         before = spoken[last - 1] if last else None
         after = spoken[following] if following < len(spoken) else None
-        if after and following > last:
-            # A take goes up to where the next one begins, the rest before that included: of this, too, a little stays.
-            end = max(spoken[following - 1].end, min(end, after.start - RING))
+        if after and following > last and finding.kind in AGAIN:
+            # It goes up to where it is said again, the rest before that included: how much of this does is told below.
+            end = max(spoken[following - 1].end, _silent_from(heard.voice, after.start))
         return Gap(before, after, *_audible(start, end, before, after, heard.voice))
 
     ranges = [
-        (finding, _range(finding, around(*part), rhythm, short_rest) if finding.kind in SPOKEN else part)
+        (finding, _range(finding, around(finding, *part), rhythm, short_rest) if finding.kind in SPOKEN else part)
         for finding, part in parts
     ]
     return joined([_clear(each, breaths) if finding.kind in SPOKEN else each for finding, each in ranges])
 
 
-ALONE = ("filler", "voice without words", "empty word", "doubled")
-"""Kinds that take the silence of their own gap along."""
+ALONE = ("filler", "voice without words", "empty word")
+"""Kinds that stand between two rests of their own."""
 
-SPOKEN = (*ALONE, "retake", "chatter")
+AGAIN = ("doubled", "retake")
+"""Kinds that are said again."""
+
+SPOKEN = (*ALONE, *AGAIN, "chatter")
 """Kinds of which something is heard."""
 
 
 def _range(finding: Finding, gap: Gap, rhythm: Rhythm, short_rest: Ticks) -> Range:
-    if finding.kind not in ALONE:
-        return gap.start, gap.end
     first = gap.start - gap.before.end if gap.before else 0
     second = gap.after.start - gap.end if gap.after else 0
-    stays = max(first, second, min(first + second, max(short_rest, _usual(gap, rhythm))))
+    needed = min(first + second, max(short_rest, _usual(gap, rhythm)))
+    if finding.kind not in ALONE:
+        # How long somebody paused before they began again says nothing of how long they pause there.
+        at_the_end = finding.kind == "chatter" and not (gap.before and gap.after)
+        return gap.start, gap.end + (0 if at_the_end else max(0, min(second - RING, first + second - max(first, needed))))
+    stays = max(first, second, needed)
     # The shorter of the two rests goes as far as what stays allows.
     goes = min(first + second - stays, max(0, min(first, second) - RING))
     return (gap.start - goes, gap.end) if first <= second else (gap.start, gap.end + goes)
@@ -101,6 +111,12 @@ def _audible(start: Ticks, end: Ticks, before: Word | None, after: Word | None, 
         if begun < end < until <= latest:
             last = max(last, until)
     return min(start, max(first, earliest + RING)), max(end, min(last, latest - RING))
+
+
+def _silent_from(voice: Sequence[Stretch], start: Ticks) -> Ticks:
+    """Where the last voice ends that is over before ``start``; 0 where there is none."""
+    last = bisect_left(voice, (start - BEGINS_EARLY,))
+    return voice[last - 1][1] if last and voice[last - 1][1] < start - BEGINS_EARLY else 0
 
 
 def _clear(part: Range, breaths: Sequence[Stretch]) -> Range:
