@@ -43,10 +43,10 @@ SETS_IN, LONGEST_FADE = 0.78, RATE * 15 // 100
 recordings by 0.78 decibels a millisecond (median; 0.37 to 1.3, from 15 to 85 % of the way between room and voice). Over 150 ms
 at most, for a struck word must not be heard."""
 
-NEAR: Ticks = 4 * RATE
-DIES_AWAY = 95
-"""Where it makes a voice go over into a rest, it fades out as quickly as the level falls in the four seconds on either side, but
-for one in twenty moments: in a hall that takes several times as long as in a small room."""
+SECONDS = 8
+NEAR: Ticks = SECONDS * RATE // 2
+"""Where it makes a voice go over into a rest, it fades out as quickly as the level falls around: where it falls most in each of
+eight seconds, by the median. In a hall that takes several times as long as in a small room."""
 
 ROOM, STILL, STILL_FADE = 10, 12.0, RATE // 20
 """What is less than 12 dB above the quietest tenth around is no voice. From one such place to another nothing is lost by going
@@ -93,13 +93,17 @@ def _natural_fade(near: np.ndarray, begins: float, ends: float) -> Ticks:
     """How long to go over from one level to another as the voice does in the stereo sound around."""
     hops = near.mean(axis=1)[: len(near) // STEP * STEP].reshape(-1, STEP)
     power = np.convolve(np.mean(hops**2, axis=1), np.full(WINDOW // STEP, STEP / WINDOW), "valid")
-    level, window = 10 * np.log10(power + 1e-9), WINDOW // STEP
+    sounding = power[power > 1e-9]  # beyond the ends of the recording there is nothing
+    level, window = 10 * np.log10(sounding + 1e-9), WINDOW // STEP
+    if len(level) < RATE // STEP:
+        return 0
     least = STILL_FADE if max(begins, ends) < np.percentile(level, ROOM) + STILL else 0
     if ends > begins:
         return max(least, round((ends - begins) / SETS_IN * RATE / 1000))
     lengths = range(max(1, least // STEP), LONGEST_FADE // STEP)
-    falls = (np.percentile(level[: -window - length] - level[window + length :], DIES_AWAY) for length in lengths)
-    return next((length * STEP for length, by in zip(lengths, falls, strict=True) if by >= begins - ends), LONGEST_FADE)
+    falls = (np.array_split(level[: -window - length] - level[window + length :], SECONDS) for length in lengths)
+    usual = (np.median([second.max() for second in each]) for each in falls)
+    return next((length * STEP for length, by in zip(lengths, usual, strict=True) if by >= begins - ends), LONGEST_FADE)
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from jaskel.core.tidy.fillers import FILLERS
+from jaskel.core.tidy.finding import plain
 from jaskel.core.timebase import Ticks, from_seconds
 from jaskel.core.transcript import Rough, Word, tidy_times
 from jaskel.speech.pronounce import pronunciation
@@ -47,6 +49,10 @@ NEIGHBOURS = 2
 
 EDGE = 0.1
 """and so much of the sound around them, in seconds."""
+
+STRANDED, STRANDED_LETTERS = 0.4, 3
+"""A sentence seldom begins right after the last one only to stop after its first "the" or "a" for so many seconds: such a word
+was laid on the end of the last sentence, and is said after the rest."""
 
 
 @dataclass(frozen=True)
@@ -157,12 +163,35 @@ def align_words(sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[t
     the voice in their window by their length, and marked as not fitted.
     """
     timed = _window(sound, words, voice, 0.0, len(sound) / RATE_16K)
+    for index in range(1, len(timed) - 1):
+        if _is_stranded(*timed[index - 1 : index + 2]):
+            _carry_over(sound, timed, index)
     return [_off_rests(sound, timed, index, voice) for index in range(len(timed))]
 
 
 def aligned(given: tuple[np.ndarray, Sequence[HeardWord], Sequence[tuple[float, float]]]) -> list[TimedWord]:
     """The same for sound, words and voice as one value, for other processes."""
     return align_words(*given)
+
+
+def _is_stranded(before: TimedWord, word: TimedWord, after: TimedWord) -> bool:
+    said = plain(word.text)
+    small = len(said) <= STRANDED_LETTERS and said not in FILLERS
+    between = before.text[-1:] in ".?!" and word.text[-1:].isalnum()
+    return small and between and word.start - before.end < EDGE and after.start - word.end >= STRANDED
+
+
+def _carry_over(sound: np.ndarray, words: list[TimedWord], index: int) -> None:
+    """Align a stranded word anew, with those after it, where that succeeds."""
+    word, following = words[index], words[index + 1 : index + 1 + NEIGHBOURS]
+    begin, end = max(word.end, following[0].start - STRANDED), following[-1].end + EDGE
+    part = sound[round(begin * RATE_16K) : round(end * RATE_16K)]
+    places = aligner().align(part, [HeardWord(each.text, 0.0, 0.0, 1.0) for each in (word, *following)])
+    if places:
+        (first, last), (after, _) = places[:2]
+        words[index - 1] = replace(words[index - 1], end=word.end)
+        words[index] = replace(word, start=first + begin, end=last + begin)
+        words[index + 1] = replace(following[0], start=after + begin)
 
 
 def _off_rests(sound: np.ndarray, words: Sequence[TimedWord], index: int, voice: Sequence[tuple[float, float]]) -> TimedWord:

@@ -59,13 +59,16 @@ OWN_REST = 0.06
 PAUSES = ".?!,;:"
 """Marks at which a speaker pauses. Of 195 such places where two words touched, three in four had a pause of 60 to 300 ms."""
 
+DOUBTED = 0.2
+"""With a word that the recogniser hardly believes itself, its mark is doubted, too."""
+
 PAUSE_FROM = 0.05
 """It is told from the closing of a p, t or k by being longer than this, in seconds;"""
 
 PAUSE_WITHIN = 0.2
 """no part of it is looked for further than this, in seconds, from where the words were parted,"""
 
-LAST_PART, FIRST_PART = 0.5, 0.4
+LAST_PART, FIRST_PART = 0.5, 0.7
 """nor outside of these shares of the word before and the word after."""
 
 DIES, SETS_IN = 0.3, 0.2
@@ -89,23 +92,24 @@ def drawn_in(sound: np.ndarray, words: Sequence[TimedWord]) -> list[TimedWord]:
         following = words[index + 1].start if index + 1 < len(words) else len(sound) / RATE_16K
         word = _sounding_part(heard, word)
         out.append(_ending(heard, _beginning(heard, _largest_part(heard, word)), following) if not word.lost else word)
-    return _with_pauses(np.convolve(levels[0], np.full(3, 1 / 3), "same"), out)
+    return _with_pauses([np.convolve(each, np.full(3, 1 / 3), "same") for each in levels], out)
 
 
-def _with_pauses(level: np.ndarray, words: list[TimedWord]) -> list[TimedWord]:
+def _with_pauses(levels: Sequence[np.ndarray], words: list[TimedWord]) -> list[TimedWord]:
     """The words with a pause after sentences and clauses, where it can be heard and they touched."""
     for index in range(len(words) - 1):
         before, after = words[index : index + 2]
-        known = before.fitted and after.fitted and not (before.lost or after.lost)
-        if known and before.text[-1:] in PAUSES and after.start - before.end < REST and (pause := _pause(level, before, after)):
+        known = before.fitted and after.fitted and not (before.lost or after.lost) and before.probability >= DOUBTED
+        touch = before.text[-1:] in PAUSES and after.start - before.end < REST
+        if known and touch and (pause := _pause(levels, before, after)):
             words[index], words[index + 1] = replace(before, end=pause[0]), replace(after, start=pause[1])
     return words
 
 
-def _pause(level: np.ndarray, before: TimedWord, after: TimedWord) -> tuple[float, float] | None:
+def _pause(levels: Sequence[np.ndarray], before: TimedWord, after: TimedWord) -> tuple[float, float] | None:
     """From-to in seconds of the pause between two words that touch: the stretch around where it is quietest between them."""
     first, border, last = _hop(before.start), _hop(before.end), _hop(after.end)
-    near = level[first : last + 1]
+    near, hiss = (each[first : last + 1] for each in levels)
     begin = max(_hop(before.end - PAUSE_WITHIN), border - round((border - first) * LAST_PART)) - first
     end = min(_hop(before.end + PAUSE_WITHIN), border + round((last - border) * FIRST_PART)) - first
     if not len(near[begin:end]):
@@ -114,8 +118,11 @@ def _pause(level: np.ndarray, before: TimedWord, after: TimedWord) -> tuple[floa
     tops = [np.percentile(side, 90) - near[lowest] for side in (near[: lowest + 1], near[lowest:])]
     if min(tops) < DEEP:
         return None
-    ends = np.flatnonzero(near[:lowest] >= near[lowest] + DIES * tops[0])
-    begins = np.flatnonzero(near[lowest:] >= near[lowest] + SETS_IN * tops[1])
+    hissing = _hissing(hiss, lowest)
+    ends = np.flatnonzero((near[:lowest] >= near[lowest] + DIES * tops[0]) | hissing[:lowest])
+    begins = np.flatnonzero((near[lowest:] >= near[lowest] + SETS_IN * tops[1]) | hissing[lowest:])
+    if not len(ends) or not len(begins):
+        return None
     pause = (first + int(ends[-1]) + 2) / HOPS, (first + lowest + int(begins[0]) - 1) / HOPS
     return pause if pause[1] - pause[0] >= PAUSE_FROM else None
 
@@ -161,6 +168,14 @@ def _ending(heard: Heard, word: TimedWord, following: float) -> TimedWord:
         return word
     last_heard = (earliest + 2 + int(loud[-1])) / HOPS
     return replace(word, end=min(word.end, last_heard)) if rests or word.end - last_heard >= OWN_REST else word
+
+
+def _hissing(hiss: np.ndarray, lowest: int) -> np.ndarray:
+    """Where on either side of the quietest place an s or f is heard."""
+    floor = hiss[lowest]
+    tops = np.repeat([np.percentile(side, 95) for side in (hiss[: lowest + 1], hiss[lowest:])], [lowest, len(hiss) - lowest])
+    heard: np.ndarray = (tops - floor >= CLEAR_HISS) & (hiss >= floor + HEARD_HISS * (tops - floor))
+    return heard
 
 
 def _hop(second: float) -> int:

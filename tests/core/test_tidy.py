@@ -139,6 +139,10 @@ class TestFillers:
         words = spoken("Her, her recipe says a pinch and I gave her her coat for … for the winter")
         assert [finding.text for finding in doubled(words)] == ["Her,", "for"]
 
+    def test_the_last_of_one_sentence_and_the_first_of_the_next_are_no_stumble(self):
+        assert list(doubled(spoken("Nobody looks at it, … it looks like snow"))) == []
+        assert [finding.text for finding in doubled(spoken("Nobody told it, it all, and the … the snow"))] == ["it,", "the"]
+
     def test_voice_without_words_between_them(self):
         words = [Word("so", S, S + S // 2), Word("yes", 3 * S, 4 * S)]
         voice = [(S, S + S // 2), (2 * S, 2 * S + S // 3), (3 * S, 4 * S), (5 * S, 8 * S)]
@@ -175,7 +179,7 @@ class TestEmptyWords:
             "Do you know, he asked, where she lies", "You know the harbour better than I do", "As you know, she leaks",
             "I know what you mean", "I mean the other boat", "A kind of varnish, dark and thick", "What sort of boat is she?",
             "It leaked so much that we gave up", "So far, nobody has seen it", "Turn right at the pier. All right?",
-            "Right. Let us begin", "The one on the left is right.",
+            "Right. Let us begin", "The one on the left is right.", "They grow, you … know, she never wrote it down",
         ],
     )  # fmt: skip
     def test_those_that_are_meant_stay(self, text):
@@ -541,6 +545,31 @@ class TestRests:
         um, we = Word("um", 23 * S + S // 2, 24 * S), Word("we", 24 * S + S // 2, 25 * S)
         words = [*slow[:-1], Word("end.", 22 * S, 23 * S), um, we]
         assert ranges_of(list(fillers(words)), words) == ((um.start - REACH, um.end + REACH),)
+
+    def test_where_it_is_said_again_the_rest_that_the_speaker_needs_there_stays(self):
+        slow = [Word("a", i * 2 * S, i * 2 * S + S) for i in range(12)]  # rests of a second
+        taken, again = Word("We", 23 * S, 24 * S), Word("We", 26 * S, 27 * S)
+        attempt = Finding("retake", taken.start, again.start, "We")
+        ended, ran_on = Word("end.", 22 * S, 23 * S), Word("and", 22 * S, 23 * S)
+        assert ranges_of([attempt], [*slow[:-1], ended, taken, again]) == ((23 * S, 25 * S),)
+        assert ranges_of([attempt], [*slow[:-1], ran_on, taken, again]) == ((23 * S, 26 * S - RING),)
+        # What is heard in that rest goes along, and what was there before the attempt is enough.
+        um = Heard(voice=[(22 * S, 24 * S), (25 * S, 25 * S + S // 2), (26 * S, 27 * S)])
+        assert ranges_of([attempt], [*slow[:-1], ended, taken, again], um) == ((23 * S, 25 * S + S // 2 + REACH),)
+        rested = replace(ended, start=21 * S, end=22 * S)
+        assert ranges_of([attempt], [*slow[:-1], rested, taken, again]) == ((23 * S - REACH, 26 * S - REACH),)
+
+    def test_no_rest_reaches_into_what_is_said_but_not_written(self):
+        words = [Word("so", 0, S), Word("um", 2 * S, 3 * S), Word("knives", 5 * S, 6 * S)]
+        (um,) = fillers(words)
+        told, hidden = ([(0, S), (2 * S, 3 * S), (begun, 6 * S)] for begun in (5 * S - S // 20, 4 * S))
+        assert ranges_of([um], words, Heard(voice=told)) == ((S + RING, 3 * S + REACH),)
+        assert ranges_of([um], words, Heard(voice=hidden)) == ((S + RING, 3 * S + REACH),)
+        late = [words[0], replace(words[1], start=3 * S, end=4 * S - S // 2), words[2]]
+        (um,) = fillers(late)
+        assert ranges_of([um], late, Heard(voice=hidden))[0][1] == 4 * S - RING
+        before = Heard(voice=[(0, S + S // 2), (2 * S, 3 * S), (5 * S, 6 * S)])
+        assert ranges_of(list(fillers(words)), words, before) == ((S + S // 2 + RING, 3 * S + REACH),)
 
     def test_what_lies_side_by_side_goes_as_one(self):
         found = [Finding("retake", 0, S, ""), Finding("long rest", S, 2 * S, "", 100)]

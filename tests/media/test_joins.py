@@ -12,7 +12,7 @@ from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import SetSplices, Strike, apply
 from jaskel.core.plan import compile_plan
 from jaskel.core.splice import CROSSFADE, Meeting, Splice
-from jaskel.media.joins import LONGEST_FADE, SLACK, Join, best_join
+from jaskel.media.joins import LONGEST_FADE, SLACK, STILL_FADE, Join, best_join
 from jaskel.media.sound import mix
 
 SECOND = RATE
@@ -76,6 +76,23 @@ class TestFades:
         falls = -np.diff(levels(sound, found, 1.0, 2.1))
         abrupt = -np.diff(levels(sound, Join(0, 0, CROSSFADE), 1.0, 2.1))
         assert falls.max() < abrupt.max() - 6
+
+    def test_in_a_hall_it_dies_away_as_slowly_as_there(self):
+        def ending(seconds: float) -> np.ndarray:
+            """A voice of a second, and how it dies away."""
+            fall = np.linspace(0, 1, round(seconds * RATE), dtype=np.float32)
+            return np.concatenate([voice(1), voice(seconds) * 10 ** (-40 * fall / 20), rest(0.5)])
+
+        fades = []
+        for seconds in (0.02, 0.3):
+            sound = laid(ending(seconds), ending(seconds), ending(seconds), voice(1), rest(0.5), voice(1))
+            begun = 3 * (1.5 + seconds)
+            fades.append(join(sound, begun + 0.5, begun + 1.2).crossfade)
+        assert 2 * fades[0] < fades[1]
+
+    def test_between_two_rests_it_goes_over_slowly(self):
+        sound = laid(voice(1), rest(0.4), voice(1), rest(0.4) * 2.2, voice(1))
+        assert join(sound, 1.2, 2.6).crossfade == STILL_FADE
 
     def test_a_voice_that_ended_by_itself_is_not_faded_again(self):
         sound = laid(voice(1), rest(0.3), voice(0.5), rest(0.3), voice(1))

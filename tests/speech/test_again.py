@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -11,6 +12,7 @@ import soundfile
 import soxr
 from conftest import truth
 
+from jaskel.speech import align
 from jaskel.speech.activity import voiced
 from jaskel.speech.again import with_passed_over, with_swallowed
 from jaskel.speech.align import TimedWord, align_words, fit
@@ -50,6 +52,19 @@ def test_a_sentence_that_was_passed_over_is_put_in_where_it_is_said(spoken):
     assert len(told.asked) == 1 and told.asked[0] < words[32].start - words[19].end + 0.2
     errors = [abs(word.start - true.start) for word, true in zip(heard[20:32], gone, strict=True)]
     assert sorted(errors)[len(errors) // 2] < 0.05 and max(errors) < 0.4
+
+
+@pytest.mark.parametrize(("text", "asked"), [("the", 1), ("um", 0), ("eleven hundred", 0), ("1100", 0)])
+def test_a_word_drawn_out_over_others_is_heard_again(spoken, text, asked):
+    sound, voice, words = spoken
+    first = next(at for at in range(9, 60) if 0.7 < words[at + 2].end - words[at].start < 0.95)
+    hidden = words[first : first + 3]
+    laid = TimedWord(text, hidden[0].start, hidden[-1].end, 0.9)
+    told = Told([word.text for word in hidden])
+    heard = with_passed_over(sound, [*words[:first], laid, *words[first + 3 :]], voice, told)
+    assert len(told.asked) == asked
+    expected = hidden if asked else [laid]
+    assert [word.text for word in heard] == [word.text for word in (*words[:first], *expected, *words[first + 3 :])]
 
 
 def test_guesses_and_single_words_are_left_out(spoken):
@@ -101,6 +116,27 @@ def test_no_word_lies_across_a_rest(spoken):
     rests = [(a, b) for (_, a), (b, _) in pairwise(voice)]
     assert len(rests) >= len(begins)
     assert not [word for word in aligned if any(word.start < a and b < word.end for a, b in rests)]
+
+
+def test_the_first_word_of_a_sentence_is_not_left_at_the_end_of_the_last_one(spoken, monkeypatch):
+    sound, _, words = spoken
+    small = ("the", "a", "and", "it", "so", "you", "i", "we", "my", "but", "for", "in", "is")
+    first = next(at for at in range(5, len(words) - 2) if words[at].text.lower() in small)
+    # A rest before it, and where the last word ends the first one of the next sentence.
+    quiet = np.zeros(RATE_16K, np.float32)
+    place = words[first].start - 0.01
+    rested = np.concatenate([sound[: round(place * RATE_16K)], quiet, sound[round(place * RATE_16K) :]])
+    true = [replace(word, start=word.start + 1, end=word.end + 1) for word in words[first:]]
+    before = replace(words[first - 1], text="keel.", end=place - 0.1)
+    stranded = replace(words[first], start=place - 0.1, end=place)
+    laid = [*words[: first - 1], before, stranded, *true[1:]]
+    monkeypatch.setattr(align, "_window", lambda *_: list(laid))
+    aligned = align_words(rested, [], voiced(rested))
+    assert abs(aligned[first].start - true[0].start) < 0.08
+    assert aligned[first - 1].end == place and aligned[first].end <= aligned[first + 1].start
+    # A hesitation may stand between two rests.
+    laid[first] = replace(stranded, text="Er,")
+    assert align_words(rested, [], voiced(rested))[first].start == stranded.start
 
 
 def test_words_that_do_not_fit_are_told_from_those_that_do(spoken):

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.signal import butter, sosfilt
 
 from jaskel.speech.align import TimedWord
 from jaskel.speech.edges import drawn_in
@@ -38,6 +39,23 @@ class TestEdges:
 
     def test_a_word_begins_where_it_is_first_heard(self):
         assert edges(sound((1.1, 1.5)), (1.0, 1.5))[0] == pytest.approx((1.1, 1.5), abs=0.015)
+
+    @pytest.mark.parametrize("border", [1.36, 1.45, 1.25])
+    def test_after_a_sentence_the_pause_is_none_of_the_words_beside_it(self, border):
+        track = sound((1.0, 1.3), (1.4, 1.9), room=0.01)  # too loud to tell without the mark
+        for mark, probability, parted in ((".", 0.9, True), (",", 0.9, True), ("", 0.9, False), (".", 0.1, False)):
+            words = [TimedWord(f"word{mark}", 1.0, border, probability), TimedWord("word", border, 1.9, 0.9)]
+            first, second = drawn_in(track, words)
+            assert ((first.end, second.start) == pytest.approx((1.3, 1.4), abs=0.02)) == parted
+            assert (first.start, second.end) == pytest.approx((1.0, 1.9), abs=0.015)
+
+    def test_an_s_before_the_pause_is_part_of_its_word(self):
+        track = sound((1.0, 1.2), (1.4, 1.9), room=0.003)
+        hiss = sosfilt(butter(4, 5000, "high", fs=RATE_16K, output="sos"), np.random.default_rng(2).normal(0, 0.02, len(track)))
+        part = slice(round(1.2 * RATE_16K), round(1.3 * RATE_16K))
+        track[part] += hiss[part].astype(np.float32)
+        first, _ = drawn_in(track, [TimedWord("words.", 1.0, 1.37, 0.9), TimedWord("word", 1.37, 1.9, 0.9)])
+        assert first.end == pytest.approx(1.3, abs=0.02)
 
     def test_a_long_silence_before_or_after_its_sound_is_none_of_a_word(self):
         assert edges(sound((1.6, 1.9), (2.5, 3.0)), (1.0, 1.9))[0] == pytest.approx((1.6, 1.9), abs=0.015)

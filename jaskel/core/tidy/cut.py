@@ -20,8 +20,8 @@ REACH: Ticks = RATE * 6 // 100
 """What goes is heard up to 60 ms before and after the edges that were found for it, and as far as its voice goes: so far the
 cut reaches into a rest."""
 
-BEGINS_EARLY: Ticks = RATE // 10
-"""What is heard up to 100 ms before a word is its beginning."""
+BESIDE: Ticks = RATE // 10
+"""Voice up to 100 ms before a word is its beginning, and up to 100 ms after one its end."""
 
 SENTENCES, CLAUSES = 1.0, 0.5
 """Between sentences a speaker leaves about their median rest, after a comma half of it."""
@@ -29,12 +29,17 @@ SENTENCES, CLAUSES = 1.0, 0.5
 
 @dataclass(frozen=True)
 class Gap:
-    """The words around something that goes (None at the ends of the recording), and the silence beside it."""
+    """The words around something that goes (None at the ends of the recording).
+
+    What is heard before it is over at ``closes``, it is heard from ``start`` to ``end``, and what comes after ``opens`` then.
+    """
 
     before: Word | None
     after: Word | None
+    closes: Ticks
     start: Ticks
     end: Ticks
+    opens: Ticks
 
 
 def ranges_of(findings: Sequence[Finding], words: Sequence[Word], heard: Heard = NOTHING) -> tuple[Range, ...]:
@@ -67,7 +72,9 @@ def stretches_of(
         if after and following > last and finding.kind in AGAIN:
             # It goes up to where it is said again, the rest before that included: how much of this does is told below.
             end = max(spoken[following - 1].end, _silent_from(heard.voice, after.start))
-        return Gap(before, after, *_audible(start, end, before, after, heard.voice))
+        closes = _still_heard(heard.voice, before.end, start) if before else 0
+        opens = _heard_already(heard.voice, end, after.start) if after else end + REACH + RING
+        return Gap(before, after, closes, *_audible(start, end, closes, opens, heard.voice), opens)
 
     ranges = [
         (finding, _range(finding, around(finding, *part), rhythm, short_rest) if finding.kind in SPOKEN else part)
@@ -87,8 +94,8 @@ SPOKEN = (*ALONE, *AGAIN, "chatter")
 
 
 def _range(finding: Finding, gap: Gap, rhythm: Rhythm, short_rest: Ticks) -> Range:
-    first = gap.start - gap.before.end if gap.before else 0
-    second = gap.after.start - gap.end if gap.after else 0
+    first = gap.start - gap.closes if gap.before else 0
+    second = gap.opens - gap.end if gap.after else 0
     needed = min(first + second, max(short_rest, _usual(gap, rhythm)))
     if finding.kind not in ALONE:
         # How long somebody paused before they began again says nothing of how long they pause there.
@@ -100,10 +107,9 @@ def _range(finding: Finding, gap: Gap, rhythm: Rhythm, short_rest: Ticks) -> Ran
     return (gap.start - goes, gap.end) if first <= second else (gap.start, gap.end + goes)
 
 
-def _audible(start: Ticks, end: Ticks, before: Word | None, after: Word | None, voice: Sequence[Stretch]) -> Stretch:
-    """From-to of what is to be heard of something between two words: as long as they are not touched."""
+def _audible(start: Ticks, end: Ticks, earliest: Ticks, latest: Ticks, voice: Sequence[Stretch]) -> Stretch:
+    """From-to of what is to be heard of something that has no more room than this."""
     first, last = start - REACH, end + REACH
-    earliest, latest = (before.end if before else 0), (after.start if after else last)
     near = voice[max(0, bisect_left(voice, (start,)) - 1) : bisect_left(voice, (end,))]
     for begun, until in near:
         if earliest <= begun < start < until:
@@ -115,8 +121,22 @@ def _audible(start: Ticks, end: Ticks, before: Word | None, after: Word | None, 
 
 def _silent_from(voice: Sequence[Stretch], start: Ticks) -> Ticks:
     """Where the last voice ends that is over before ``start``; 0 where there is none."""
-    last = bisect_left(voice, (start - BEGINS_EARLY,))
-    return voice[last - 1][1] if last and voice[last - 1][1] < start - BEGINS_EARLY else 0
+    last = bisect_left(voice, (start - BESIDE,))
+    return voice[last - 1][1] if last and voice[last - 1][1] < start - BESIDE else 0
+
+
+def _still_heard(voice: Sequence[Stretch], end: Ticks, until: Ticks) -> Ticks:
+    """Where what is heard at the ``end`` of a word is over: later where something is said that is not written."""
+    last = bisect_left(voice, (end,))
+    over = voice[last - 1][1] if last else end
+    return over if end + BESIDE < over < until else end
+
+
+def _heard_already(voice: Sequence[Stretch], after: Ticks, start: Ticks) -> Ticks:
+    """Where what is heard at the ``start`` of a word has begun: earlier where something is said that is not written."""
+    last = bisect_left(voice, (start,))
+    begun, over = voice[last - 1] if last else (start, start)
+    return begun if after < begun < start - BESIDE and over >= start else start
 
 
 def _clear(part: Range, breaths: Sequence[Stretch]) -> Range:

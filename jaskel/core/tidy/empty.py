@@ -93,7 +93,10 @@ def empty_words(words: Sequence[Word], phrases: Mapping[tuple[str, ...], Meant] 
         for phrase in by_first.get(text, ()):
             last = index + len(phrase) - 1
             sure = min(word.confidence for word in words[index : last + 1]) >= SURE
-            if sure and tuple(said[index : last + 1]) == phrase and _is_empty(words, said, index, last, phrases[phrase]):
+            said_here = tuple(said[index : last + 1]) == phrase and all(
+                _gap(words, each) < RESTS for each in range(index, last)
+            )
+            if sure and said_here and _is_empty(words, said, index, last, phrases[phrase]):
                 shown = " ".join(word.text for word in words[index : last + 1])
                 yield Finding("empty word", words[index].start, words[last].end, shown, why=_why(words, index, last))
 

@@ -21,6 +21,9 @@ STUMBLED = set_of("her his their its with for from as or if")
 STUMBLE: Ticks = RATE * 8 // 10
 """A word said again within 0.8 s was stumbled over."""
 
+LAST, SHORT_STUMBLE = set_of("it you that this on in so is was"), RATE * 4 // 10
+"""These may also be the last of one sentence and the first of the next, if there is a rest of more than 0.4 s between."""
+
 SHORTEST_VOICE, LONGEST_VOICE = RATE // 5, RATE * 14 // 10
 """Voice without words is a hesitation from 0.2 s on; beyond 1.4 s it is more likely speech that was not recognised."""
 
@@ -60,7 +63,7 @@ def doubled(words: Sequence[Word]) -> Iterator[Finding]:
     """Small words said twice: the first of the two."""
     for word, again in pairwise(words):
         text, rest = plain(word.text), again.start - word.end
-        if text != plain(again.text) or word.ends_sentence or rest > STUMBLE:
+        if text != plain(again.text) or word.ends_sentence or rest > (SHORT_STUMBLE if text in LAST else STUMBLE):
             continue
         if text in DOUBLED or (text in STUMBLED and (word.text[-1] in ",–-…" or rest >= SHORTEST_REST)):
             yield Finding("doubled", word.start, again.start, word.text, why="said twice")
