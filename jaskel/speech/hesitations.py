@@ -43,16 +43,22 @@ def with_hesitations(sound: np.ndarray, words: Sequence[TimedWord], recogniser: 
     """Timed words of ``sound`` (float32 mono at 16 kHz), with those that were hesitations written as such."""
     out = list(words)
     for index in _between_rests(words) if language == LANGUAGE else ():
-        first, last = max(0, index - AROUND), min(len(words), index + AROUND + 1)
-        before, after = (" ".join(word.text for word in out[a:b]) for a, b in ((first, index), (index + 1, last)))
-        begin, end = max(0.0, words[first].start - EDGE), words[last - 1].end + EDGE
-        part = sound[round(begin * RATE_16K) : round(end * RATE_16K)]
-        texts = [f"{before} {said} {after}" for said in (words[index].text, *HESITATIONS)]
-        as_written, *others = recogniser.likelihoods(part, texts, language)
+        as_written, *others = likelihoods_of(sound, out, index, (words[index].text, *HESITATIONS), recogniser, language)
         best = int(np.argmax(others))
         if others[best] >= as_written - next(less for most, less in LESS_LIKELY if words[index].probability <= most):
             out[index] = replace(words[index], text=HESITATIONS[best], probability=DOUBTED)
     return out
+
+
+def likelihoods_of(
+    sound: np.ndarray, words: Sequence[TimedWord], index: int, texts: Sequence[str], recogniser: Recogniser, language: str
+) -> list[float]:
+    """How likely each of some texts is in the place of a word, as the logarithm of a probability."""
+    first, last = max(0, index - AROUND), min(len(words), index + AROUND + 1)
+    before, after = (" ".join(word.text for word in words[a:b]) for a, b in ((first, index), (index + 1, last)))
+    begin, end = max(0.0, words[first].start - EDGE), words[last - 1].end + EDGE
+    part = sound[round(begin * RATE_16K) : round(end * RATE_16K)]
+    return recogniser.likelihoods(part, [f"{before} {text} {after}" for text in texts], language)
 
 
 def _between_rests(words: Sequence[TimedWord]) -> Iterator[int]:

@@ -20,6 +20,7 @@ from jaskel.speech.align import align_words, in_recording
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.hesitations import with_hesitations
 from jaskel.speech.recognise import HeardWord, Recogniser, Utterance, Voice
+from jaskel.speech.stumbles import with_stumbles
 
 Mend = Callable[[Sequence[HeardWord], Callable[[str], Sequence[HeardWord]]], Sequence[HeardWord]]
 """Puts recognised words right; it is also given a way to listen again with a prompt."""
@@ -80,6 +81,7 @@ def transcribe(
         aligned = align_words(window.sound, put_right(window.sound, utterances), window.voice)
         for listening_again in (with_passed_over, with_swallowed):
             aligned = listening_again(window.sound, aligned, window.voice, listen)
+        aligned = with_stumbles(window.sound, aligned, window.voice, recogniser, language)
         timed = with_hesitations(window.sound, drawn_in(window.sound, aligned), recogniser, language)
         yield Part(window.start, window.end, in_recording(timed, window.start, window.end))
 
