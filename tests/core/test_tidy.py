@@ -149,6 +149,11 @@ class TestFillers:
         (found,) = unspoken(words, voice)
         assert (found.start, found.end) == (2 * S, 2 * S + S // 3)
 
+    def test_long_voice_that_runs_on_from_a_word_was_not_recognised(self):
+        words = [Word("so", S, 2 * S), Word("yes", 6 * S, 7 * S)]
+        for begun, until, count in ((S, 3 * S, 0), (S, 2 * S + S * 3 // 4, 1), (3 * S, 4 * S, 1)):
+            assert len(list(unspoken(words, [(begun, until)]))) == count
+
     @pytest.mark.parametrize(("after_it", "found"), [(S // 4, 0), (S // 2, 1)])
     def test_a_word_that_rings_out_is_no_voice_of_its_own(self, after_it, found):
         words = [Word("so", S, S + S // 2), Word("yes", 4 * S, 5 * S)]
@@ -397,6 +402,15 @@ class TestPassages:
         (group,) = (finding for finding in find(words) if finding.kind == "retake")
         assert [len(take.text.split()) for take in group.takes] == [22 + len(cue.split()), 22]
         assert group.pick == 1 and group.takes[1].text.endswith("down.")
+
+    @pytest.mark.parametrize("cue", ["… Sorry, again. …", "… Once more, …"])
+    def test_a_passage_may_begin_within_a_sentence_and_after_a_cue_that_begins_one(self, cue):
+        passage = self.first[0].lower() + self.first[1:]
+        words = spoken(f"The oven was right, {passage} {cue} {passage} Then we wait.")
+        (attempt,) = passages_again(words)
+        assert attempt.start == words[4].start and attempt.text.startswith(passage.split(".")[0])
+        # Without a cue nobody is told to look for it there.
+        assert not list(passages_again(spoken(f"The oven was right, {passage} Then we rest. {passage}")))
 
     def test_one_that_breaks_off_in_its_second_sentence_is_given_up(self):
         words = spoken(f"{self.first.rsplit(' ', 5)[0]} … sorry, again. {self.first}")

@@ -5,9 +5,10 @@ Short sentences are said twice on purpose ("Knead it twice. Knead it twice."), l
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Collection, Iterator, Sequence
 from difflib import SequenceMatcher
-from itertools import islice
+from itertools import islice, pairwise
 
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import Finding, plain, sentences_of
@@ -31,14 +32,20 @@ SAID_AGAIN = 0.75
 LONGEST_CUE = 8
 """Words of a sentence that only says that what follows is said again."""
 
+MOST_WORDS_BEFORE_COMMA = 4
+"""A cue that is the beginning of a sentence is no longer than this."""
+
+OPENING, FEWEST_AFTER_CUE = 3, 5
+"""By so many of its first words the beginning of a passage is found within a sentence, where so many follow the cue."""
+
 Sentence = tuple[int, int]
 """From-to among the words."""
 
 
 def passages_again(words: Sequence[Word], cues: Collection[str] = CUES) -> Iterator[Finding]:
     """Sentences and passages that are said again right after they were said, each up to where that begins."""
-    parts = list(sentences_of(words))
-    said = [[text for word in words[a:b] if (text := plain(word.text)) and text not in FILLERS] for a, b in parts]
+    parts = _parts(words, cues)
+    said = [_said(words, part) for part in parts]
     done = 0
     for first in range(len(parts)):
         if first < done or len(said[first]) < 3:
@@ -49,6 +56,36 @@ def passages_again(words: Sequence[Word], cues: Collection[str] = CUES) -> Itera
             text = " ".join(word.text for word in words[begin:until])
             yield Finding("retake", words[begin].start, words[until].start, text, why="said again as a whole")
             done = again
+
+
+def _parts(words: Sequence[Word], cues: Collection[str]) -> list[Sentence]:
+    """The sentences, parted where one begins only to say that what follows is said again, and where that was said before.
+
+    Recognisers write a comma as often as a full stop where a passage begins, and read a cue as the beginning of a sentence.
+    """
+    parts = [part for sentence in sentences_of(words) for part in _after_cue(words, sentence, cues)]
+    said = [plain(word.text) for word in words]
+    begins = {begin for begin, _ in parts}
+    for cue, (begin, end) in pairwise(parts):
+        opening = said[begin : begin + OPENING]
+        if end - begin < FEWEST_AFTER_CUE or not _is_cue(_said(words, cue), cues):
+            continue
+        earliest = bisect_left(words, words[begin].start - WITHIN, key=lambda word: word.start)
+        same = (at for at in range(cue[0] - OPENING, earliest, -1) if said[at : at + OPENING] == opening)
+        begins.update(islice(same, 1))
+    return list(pairwise([*sorted(begins), len(words)]))
+
+
+def _after_cue(words: Sequence[Word], sentence: Sentence, cues: Collection[str]) -> list[Sentence]:
+    begin, end = sentence
+    for at in range(min(begin + MOST_WORDS_BEFORE_COMMA, end - 1), begin, -1):
+        if words[at - 1].text[-1:] == "," and _is_cue(_said(words, (begin, at)), cues):
+            return [(begin, at), (at, end)]
+    return [sentence]
+
+
+def _said(words: Sequence[Word], part: Sentence) -> list[str]:
+    return [text for word in words[part[0] : part[1]] if (text := plain(word.text)) and text not in FILLERS]
 
 
 def _again(
