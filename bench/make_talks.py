@@ -198,6 +198,14 @@ def main() -> None:
     write("northern-and-near", lambda: FliteVoice("awb", 1.05), 403, room(-62, 1.2, 43), stumbles=0.6)
     write("round-and-calm", lambda: HibariVoice(depth=1.12, pace=0.95), 404, room(-59, 1.0, 44), stumbles=0.6)
     write("plain-and-quick", lambda: PiperVoice(pace=1.15), 405, room(-60, 1.0, 45), stumbles=0.6)
+    write("northern-in-a-church", lambda: FliteVoice("awb", 1.1), 701, room(-60, 1.0, 71, hall=0.4), stumbles=0.6)
+    write("light-beside-a-fan", lambda: FliteVoice("slt", 1.0), 702, room(-48, 1.6, 72), stumbles=0.6)
+    write("flat-and-dry", lambda: FliteVoice("kal16", 1.1), 703, room(-65, 1.0, 73), stumbles=0.6)
+    write("low-and-quick", lambda: FliteVoice("rms", 0.88), 704, room(-59, 1.0, 74, hall=0.1), stumbles=0.6)
+    write("bright-and-quick", lambda: HibariVoice(depth=1.0, pace=1.25), 705, room(-57, 0.8, 75), stumbles=0.6)
+    write("plain-in-a-hall", lambda: PiperVoice(pace=0.9), 706, room(-60, 1.0, 76, hall=0.45), stumbles=0.6)
+    write("deep-in-an-office", lambda: Deeper(PiperVoice(pace=1.1), 10, 9), 707, room(-55, 1.3, 77), stumbles=0.6)
+    write("calm-with-hum", lambda: HibariVoice(depth=1.1, pace=0.9), 708, room(-62, 1.0, 78, mains=-48), stumbles=0.6)
 
 
 if __name__ == "__main__":

@@ -54,7 +54,8 @@ def with_stumbles(
 def _how_much_less_likely(before: TimedWord, word: TimedWord, after: TimedWord) -> float | None:
     """By how much less likely it may be that a word was said twice; None where it is not asked about."""
     said = plain(word.text)
-    if said not in DOUBLED | STUMBLED or said in (plain(before.text), plain(after.text)):
+    ends = word.text[-1:] in ".?!…"  # nobody stumbles over the last word of a sentence
+    if ends or said not in DOUBLED | STUMBLED or said in (plain(before.text), plain(after.text)):
         return None
     if word.end - word.start >= DRAWN_OUT:
         return LESS_LIKELY

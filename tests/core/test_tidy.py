@@ -153,6 +153,9 @@ class TestFillers:
         words = [Word("so", S, 2 * S), Word("yes", 6 * S, 7 * S)]
         for begun, until, count in ((S, 3 * S, 0), (S, 2 * S + S * 3 // 4, 1), (3 * S, 4 * S, 1)):
             assert len(list(unspoken(words, [(begun, until)]))) == count
+        for rest, count in ((S, 0), (S // 2, 1)):
+            close = [words[0], Word("yes", 2 * S + rest, 4 * S)]
+            assert len(list(unspoken(close, [(S, 4 * S)]))) == count
 
     @pytest.mark.parametrize(("after_it", "found"), [(S // 4, 0), (S // 2, 1)])
     def test_a_word_that_rings_out_is_no_voice_of_its_own(self, after_it, found):
