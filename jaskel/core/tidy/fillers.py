@@ -28,8 +28,8 @@ SHORTEST_VOICE, LONGEST_VOICE = RATE // 5, RATE * 14 // 10
 """Voice without words is a hesitation from 0.2 s on; beyond 1.4 s it is more likely speech that was not recognised,"""
 
 LONGEST_RUNNING_ON, LONGEST_WITHIN = RATE * 8 // 10, RATE * 45 // 100
-"""and beyond 0.8 s where it runs on from a word, or 0.45 s where it also runs into the next: then words were laid wrongly. (Of 18
-hesitations in 38 recordings the longest took 0.74 s, and the one without any rest around it 0.4 s.)"""
+"""and beyond 0.8 s where it runs on from a word, or 0.45 s where it also runs into the next: then words were laid wrongly.
+(Of 18 hesitations in 38 recordings the longest took 0.74 s, and the one without any rest around it 0.4 s.)"""
 
 RINGING: Ticks = RATE * 3 // 10
 """Where voice goes over from a word without a rest, up to 0.3 s of it are that word ringing out in the room."""
