@@ -1,6 +1,7 @@
 /** What the keys do to a page, without drawing it. */
 import { beforeEach, describe, expect, test, vi } from "vitest";
-import { ACTIONS, changeKeys, keysFor, keysOf, onKey, shown, spliceNear, type Scene } from "../src/app/shortcuts";
+import { ACTIONS, changeKeys, keysFor, keysOf, onKey, shown, spliceNear } from "../src/app/shortcuts";
+import type { Scene } from "../src/app/scene";
 import { desk } from "../src/app/desk";
 import { flatten } from "../src/page/tokens";
 import type { Edit } from "../src/page/edit";

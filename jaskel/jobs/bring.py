@@ -12,9 +12,9 @@ from jaskel.core.problem import Problem
 from jaskel.core.retype import Change
 from jaskel.core.session import without_overlap
 from jaskel.core.transcript import Word
-from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.correct import correct
 from jaskel.jobs.fit import start_fitting
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.transcribe import transcribe_on
 from jaskel.jobs.workshop import Workshop

@@ -7,72 +7,31 @@ import os
 import socket
 import time
 from collections.abc import Callable
-from functools import lru_cache
-from threading import Event
 
 import psutil
-from huey import Huey
 from sqlalchemy import select, update
 
 from jaskel.core.problem import Problem
-from jaskel.core.timebase import Ticks
-from jaskel.jobs.queue import ACTIVE, announce, queue_of
+from jaskel.jobs import bring, export, fit, prepare, remote, settle, spell, substitute, sync, tidy, transcribe, voices
+from jaskel.jobs.progress import Cancelled, Interrupted, Progress, stopping
+from jaskel.jobs.queue import ACTIVE, announce, send
 from jaskel.jobs.workshop import Workshop
-from jaskel.settings import Settings
 from jaskel.store.home import Home
 from jaskel.store.models import BroughtText, Job, Recording
 
 log = logging.getLogger("jaskel.jobs")
 
-REPORT_SECONDS = 0.25
 MOST_ATTEMPTS = 3
 """A job whose worker died this often is not tried again by itself."""
 
 ONE_AT_A_TIME = ("transcribe", "picture")
 """Kinds of which only one runs at once: they use all processors anyway, and what people wait for goes before."""
 
-stopping = Event()
-"""Set when the worker is asked to end; running jobs then go back to the queue."""
-
-
-class Cancelled(Exception):
-    """A person cancelled the job."""
-
-
-class Interrupted(Exception):
-    """The worker ends; the job is to go on later."""
-
-
-class Progress:
-    """Given to every job to report how far it has come, in ticks of media. Raises where the job has to stop."""
-
-    def __init__(self, home: Home, job_id: str) -> None:
-        self._home, self._id, self._last = home, job_id, 0.0
-
-    def __call__(self, done: Ticks) -> None:
-        if stopping.is_set():
-            raise Interrupted
-        if time.monotonic() - self._last >= REPORT_SECONDS:
-            self.report(done)
-
-    def report(self, done: Ticks) -> None:
-        """Store progress now, however short ago the last report was."""
-        self._last = time.monotonic()
-        with self._home.database.write() as session:
-            job = session.get_one(Job, self._id)
-            if job.cancel:
-                raise Cancelled
-            job.done, job.beat = done, time.time()
-            announce(session, job)
-
-
 Handler = Callable[[Workshop, Job, Progress], None]
 
 
 def handlers() -> dict[str, Handler]:
     """What is done for each kind of job."""
-    from jaskel.jobs import bring, export, fit, prepare, remote, settle, spell, substitute, sync, tidy, transcribe, voices
-
     return {
         "prepare": prepare.prepare,
         "picture": prepare.picture,
@@ -95,25 +54,6 @@ def handlers() -> dict[str, Handler]:
 def me() -> str:
     """Name of this worker process."""
     return f"{socket.gethostname()}:{os.getpid()}"
-
-
-@lru_cache(maxsize=8)
-def task_of(huey: Huey, settings: Settings):  # type: ignore[no-untyped-def]
-    """The one task in the queue: carry out the job with an id."""
-    workshop: list[Workshop] = []
-
-    @huey.task(name="carry_out")
-    def carry_out_message(job_id: str) -> None:
-        if not workshop:
-            workshop.append(Workshop(settings))
-        carry_out(workshop[0], job_id)
-
-    return carry_out_message
-
-
-def message_for(settings: Settings, job_id: str) -> None:
-    """Write the message that brings a job to a worker."""
-    task_of(queue_of(settings), settings)(job_id)
 
 
 def carry_out(workshop: Workshop, job_id: str) -> None:
@@ -185,7 +125,7 @@ def _send_next(home: Home, kind: str) -> None:
     with home.database.read() as session:
         waiting = session.scalar(select(Job.id).where(Job.kind == kind, Job.state == "queued").order_by(Job.created).limit(1))
     if waiting and not stopping.is_set():
-        message_for(home.settings, waiting)
+        send(home, waiting)
 
 
 LOST_SECONDS = 30.0
@@ -213,7 +153,7 @@ def recover(home: Home) -> list[str]:
                 again.append(job.id)
             announce(session, job)
     for job_id in again:
-        message_for(home.settings, job_id)
+        send(home, job_id)
     return again
 
 

@@ -15,7 +15,7 @@ from jaskel.core.plan import Plan, compile_plan
 from jaskel.core.problem import Problem
 from jaskel.core.shape import PictureShape, size_in
 from jaskel.core.timebase import Ticks
-from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.card import draw_card
 from jaskel.media.probe import MediaInfo, Picture, room_for

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.operations import Retype
 from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import SHORTEST_REST, Transcript, Word
-from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.align import fit

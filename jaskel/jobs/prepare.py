@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Append
 from jaskel.core.timebase import RATE, Ticks, clock, from_seconds
-from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.conform import Conformed, conform

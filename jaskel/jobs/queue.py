@@ -7,6 +7,7 @@ twice does no harm.
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from functools import lru_cache
 from typing import Any
 
@@ -52,9 +53,28 @@ def add_job(session: Session, kind: str, episode_id: str, subject: str, total: i
 
 def send(home: Home, job_id: str) -> None:
     """Put a job into the queue."""
-    from jaskel.jobs.carry_out import message_for
+    _message(home.settings)(job_id)
 
-    message_for(home.settings, job_id)
+
+def consume(settings: Settings, do: Callable[[str], None]) -> Huey:
+    """Let this process do what comes out of the queue: ``do`` is given the id of each job. Gives the queue."""
+    _message(settings)
+    _doing[settings] = do
+    return queue_of(settings)
+
+
+_doing: dict[Settings, Callable[[str], None]] = {}
+
+
+@lru_cache(maxsize=8)
+def _message(settings: Settings) -> Callable[[str], None]:
+    """The one kind of message in the queue: it names a job."""
+
+    @queue_of(settings).task(name="carry_out")  # type: ignore[untyped-decorator]
+    def carry_out(job_id: str) -> None:
+        _doing[settings](job_id)
+
+    return carry_out  # type: ignore[no-any-return]
 
 
 def announce(session: Session, job: Job) -> None:

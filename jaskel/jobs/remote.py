@@ -11,8 +11,8 @@ from urllib.parse import quote
 from urllib.request import urlopen
 
 from jaskel.core.problem import Problem
-from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.prepare import start_sync
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.probe import probe, room_for

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.edition import Edition, Run, is_rest
 from jaskel.core.operations import SetSplices
 from jaskel.core.splice import Meeting, Splice
-from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.joins import best_join

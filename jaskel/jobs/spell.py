@@ -9,9 +9,9 @@ from jaskel.core.operations import Retype
 from jaskel.core.retype import Change, put_in, retype
 from jaskel.core.spellings import House, Spelling
 from jaskel.core.transcript import Transcript
-from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.correct import correct
 from jaskel.jobs.fit import start_fitting
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.house import house

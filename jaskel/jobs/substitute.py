@@ -8,8 +8,8 @@ from jaskel.core.operations import Replace, Substitute
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Transcript
-from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.prepare import start_transcript
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.sync import listen_to
 from jaskel.jobs.workshop import Workshop

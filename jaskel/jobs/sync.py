@@ -8,7 +8,7 @@ import numpy as np
 
 from jaskel.core.session import Session, Track
 from jaskel.core.timebase import RATE, Ticks, from_seconds
-from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.conform import stretched
 from jaskel.speech.crosstalk import HOPS_A_SECOND, levels, own_speech, ranges

@@ -15,7 +15,7 @@ from jaskel.core.tidy.judged import accepting, placed
 from jaskel.core.tidy.settings import Settings
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Transcript
-from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import ACTIVE, add_job, send
 from jaskel.jobs.settle import start_settling
 from jaskel.jobs.workshop import Workshop

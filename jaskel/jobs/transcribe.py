@@ -7,7 +7,7 @@ from scipy.ndimage import uniform_filter1d
 
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks
-from jaskel.jobs.carry_out import Progress
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.spell import spellings_of
 from jaskel.jobs.sync import attribute

@@ -11,8 +11,8 @@ from jaskel.core.operations import Operation, Retype
 from jaskel.core.problem import Problem
 from jaskel.core.retype import Change
 from jaskel.core.transcript import Word
-from jaskel.jobs.carry_out import Progress
 from jaskel.jobs.correct import correct
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
 from jaskel.store.models import Job, Recording, TrackRow, Voice, VoicePrint

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import logging
 import signal
+from functools import partial
 from threading import Thread
 
-from jaskel.jobs.carry_out import keep_alive, recover, stopping, task_of
-from jaskel.jobs.queue import queue_of
+from jaskel.jobs.carry_out import carry_out, keep_alive, recover
+from jaskel.jobs.progress import stopping
+from jaskel.jobs.queue import consume
+from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.home import Home
 
@@ -19,9 +22,9 @@ log = logging.getLogger("jaskel.worker")
 
 def run(settings: Settings) -> None:
     """Work until SIGTERM or SIGINT. Jobs that run then go back to the queue and go on at the next start."""
-    home = Home(settings)
-    queue = queue_of(settings)
-    task_of(queue, settings)
+    workshop = Workshop(settings)
+    home = workshop.home
+    queue = consume(settings, partial(carry_out, workshop))
     consumer = queue.create_consumer(workers=THREADS, worker_type="thread", periodic=False, initial_delay=0.05, max_delay=0.4)
     consumer._set_signal_handlers = lambda: None  # its own would wait for jobs to finish
 
@@ -36,7 +39,7 @@ def run(settings: Settings) -> None:
     Thread(target=_watch, args=(home,), daemon=True).start()
     stopping.wait()
     consumer.stop(graceful=True)
-    home.close()
+    workshop.close()
 
 
 def _watch(home: Home) -> None:

@@ -19,7 +19,7 @@ from jaskel.core.tidy.fillers import doubled, fillers, unspoken
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, phrases_of, plain
 from jaskel.core.tidy.heard import SOFTER, Heard, breaths_between
-from jaskel.core.tidy.judged import Material, Places, accepting, placed
+from jaskel.core.tidy.judged import DONE, Material, Places, accepting, placed
 from jaskel.core.tidy.passages import passages_again
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
@@ -575,6 +575,15 @@ class TestRests:
         assert ranges_of([attempt], [*slow[:-1], ended, taken, again], um) == ((23 * S, 25 * S + S // 2 + REACH),)
         rested = replace(ended, start=21 * S, end=22 * S)
         assert ranges_of([attempt], [*slow[:-1], rested, taken, again]) == ((23 * S - REACH, 26 * S - REACH),)
+
+    def test_it_is_accepted_however_much_of_the_rest_stays(self):
+        said = spoken("We waited. … Nobody came. … Then it rained. We lost, … … we lost half of the beans.")
+        words = [replace(word, end=word.end + S // 50) for word in said]
+        edition = Edition.of([Piece("a", 0, words[-1].end)])
+        (group,) = placed(edition, "a", find(words, kinds=["retake"]), [])
+        accepted = apply(edition, accepting(edition, [(group, group.pick)], {"a": Material(words)}, Settings()))[0]
+        assert edition.kept_length - accepted.kept_length < (words[9].start - words[7].start) * DONE
+        assert [each.state for each in placed(accepted, "a", find(words, kinds=["retake"]), [])] == ["accepted"]
 
     def test_no_rest_reaches_into_what_is_said_but_not_written(self):
         words = [Word("so", 0, S), Word("um", 2 * S, 3 * S), Word("knives", 5 * S, 6 * S)]

@@ -7,8 +7,9 @@ from conftest import RATE, tone, write_media
 from sqlalchemy import select
 
 from jaskel.core.timebase import to_seconds
-from jaskel.jobs import carry_out as carrying
-from jaskel.jobs.carry_out import Interrupted, Progress, carry_out
+from jaskel.jobs import progress
+from jaskel.jobs.carry_out import carry_out
+from jaskel.jobs.progress import Interrupted, Progress
 from jaskel.jobs.queue import add_job, cancel, retry
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.probe import probe
@@ -78,7 +79,7 @@ class TestStopping:
             return add_job(session, "export", row.episode_id, row.id, 20 * RATE, form="wav").id
 
     def test_cancelling_a_running_job_stops_it_at_its_next_step(self, workshop, job, monkeypatch):
-        monkeypatch.setattr(carrying, "REPORT_SECONDS", 0.0)
+        monkeypatch.setattr(progress, "REPORT_SECONDS", 0.0)
         told = Progress.report
 
         def cancelled_on_the_way(self, done):

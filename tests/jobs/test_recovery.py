@@ -11,8 +11,9 @@ import time
 import pytest
 
 from jaskel.core.problem import Missing, Problem
-from jaskel.jobs import carry_out as carrying
+from jaskel.jobs import queue
 from jaskel.jobs.carry_out import LOST_SECONDS, MOST_ATTEMPTS, carry_out, keep_alive, me, recover
+from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import add_job, cancel, retry
 from jaskel.jobs.workshop import Workshop
 from jaskel.store import library
@@ -37,7 +38,7 @@ def home(workshop):
 def sent(monkeypatch) -> list[str]:
     """Ids of the jobs that were sent to a worker."""
     messages: list[str] = []
-    monkeypatch.setattr(carrying, "message_for", lambda _settings, job_id: messages.append(job_id))
+    monkeypatch.setattr(queue, "_message", lambda _settings: messages.append)
     return messages
 
 
@@ -48,7 +49,7 @@ def done(monkeypatch) -> list[str]:
     kinds = dict.fromkeys(
         ("transcribe", "picture", "export", "prepare"), lambda _workshop, job, _progress: subjects.append(job.subject)
     )
-    monkeypatch.setattr(carrying, "handlers", lambda: kinds)
+    monkeypatch.setattr("jaskel.jobs.carry_out.handlers", lambda: kinds)
     return subjects
 
 
@@ -151,11 +152,11 @@ class TestTurns:
 
     def test_no_work_is_begun_by_a_worker_that_ends(self, workshop, home, episode, done):
         job = written(home, episode)
-        carrying.stopping.set()
+        stopping.set()
         try:
             carry_out(workshop, job)
         finally:
-            carrying.stopping.clear()
+            stopping.clear()
         assert (done, stored(home, job).state) == ([], "queued")
 
 

@@ -9,7 +9,7 @@ import { PictureShape } from "../stages/cut/PictureShape";
 import { selected } from "../page/tokens";
 import { Button, Heading } from "../ui/controls";
 import { desk } from "./desk";
-import type { Scene } from "./shortcuts";
+import type { Scene } from "./scene";
 
 const failed = (error: Error) => desk().say(error.message, { trouble: true });
 const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";

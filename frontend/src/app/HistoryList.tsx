@@ -7,7 +7,7 @@ import { WHO } from "../page/edit";
 import { Button } from "../ui/controls";
 import { desk } from "./desk";
 import { Compared } from "./Editions";
-import type { Scene } from "./shortcuts";
+import type { Scene } from "./scene";
 
 const STEPS: Record<Step["step"], string> = { do: "", undo: "Undone: ", redo: "Done again: ", base: "" };
 const FIELD = "min-w-0 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";

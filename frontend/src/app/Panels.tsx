@@ -9,7 +9,8 @@ import { HistoryList } from "./HistoryList";
 import { NewNote } from "../page/Notes";
 import { accept, known, useJudging } from "../stages/tidy/judging";
 import { TakesSideBySide } from "../stages/tidy/TidyBench";
-import { ACTIONS, changeKeys, changedKeys, keysFor, keysOf, shown, type Action, type Scene } from "./shortcuts";
+import { ACTIONS, changeKeys, changedKeys, keysFor, keysOf, shown, type Action } from "./shortcuts";
+import type { Scene } from "./scene";
 
 const close = () => desk().set({ panel: null });
 

@@ -4,7 +4,7 @@ import type { SchemaCopyOut } from "../api/schema";
 import { clock } from "../api/time";
 import { indexAt, selected } from "../page/tokens";
 import { desk } from "./desk";
-import type { Scene } from "./shortcuts";
+import type { Scene } from "./scene";
 
 const KEPT = "jaskel.copied";
 

@@ -1,9 +1,8 @@
 /** What can be done, and by which keys. The palette and the sheet of keys are made from this list. */
-import type { Head, Plan } from "../api/client";
+import type { Head } from "../api/client";
 import { RATE } from "../api/time";
-import type { Edit } from "../page/edit";
 import { toggles } from "../page/edit";
-import { indexAt, selected, type Tokens } from "../page/tokens";
+import { indexAt, selected } from "../page/tokens";
 import { places } from "../page/find";
 import { player } from "../player/player";
 import { stepTo } from "../stages/read/Correct";
@@ -11,14 +10,7 @@ import { accept as acceptFindings, going, judging, known, listed, lookAt, neighb
 import { FIND_FIELD } from "../stages/read/Find";
 import { copy, paste } from "./clipboard";
 import { desk, type Panel, type Selection } from "./desk";
-
-export interface Scene {
-  tokens: Tokens;
-  head: Head;
-  edit: Edit;
-  reveal: (laid: number) => void;
-  plan: Plan | undefined;
-}
+import type { Scene } from "./scene";
 
 export interface Action {
   id: string;

@@ -5,7 +5,7 @@ import { client, got, queryClient, type Episode, type Passage } from "../api/cli
 import { keys } from "../api/queries";
 import type { SchemaNoteOut as Note } from "../api/schema";
 import { desk } from "../app/desk";
-import type { Scene } from "../app/shortcuts";
+import type { Scene } from "../app/scene";
 import { Button } from "../ui/controls";
 import { WHO } from "./edit";
 import { indexAt, selected } from "./tokens";

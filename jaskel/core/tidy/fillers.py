@@ -70,7 +70,7 @@ def doubled(words: Sequence[Word]) -> Iterator[Finding]:
         if text != plain(again.text) or word.ends_sentence or rest > (SHORT_STUMBLE if text in LAST else STUMBLE):
             continue
         if text in DOUBLED or (text in STUMBLED and (word.text[-1] in ",–-…" or rest >= SHORTEST_REST)):
-            yield Finding("doubled", word.start, again.start, word.text, why="said twice")
+            yield Finding("doubled", word.start, again.start, word.text, why="said twice", rest=max(0, rest))
 
 
 def unspoken(words: Sequence[Word], voice: Sequence[Stretch]) -> Iterator[Finding]:

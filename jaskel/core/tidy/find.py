@@ -209,7 +209,10 @@ def _reasons(words: Sequence[Word], all_takes: Sequence[Take], loudness: Loudnes
         if levels and levels[number] == max(levels):
             why.append("loudest")
         told.append(why)
-    return [replace(take, why=tuple(why)) for take, why in zip(all_takes, told, strict=True)]
+    return [
+        replace(take, why=tuple(why), rest=max(0, take.end - each[-1].end))
+        for take, why, each in zip(all_takes, told, said, strict=True)
+    ]
 
 
 class _Gone:

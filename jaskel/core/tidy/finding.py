@@ -19,12 +19,16 @@ Stretch = tuple[Ticks, Ticks]
 
 @dataclass(frozen=True, slots=True)
 class Take:
-    """One attempt at a sentence, up to where the next one begins; ``why`` is what speaks for it."""
+    """One attempt at a sentence, up to where the next one begins.
+
+    ``why`` is what speaks for it, ``rest`` how much of its end is the rest before the next one.
+    """
 
     start: Ticks
     end: Ticks
     text: str
     why: tuple[str, ...] = ()
+    rest: Ticks = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +46,8 @@ class Finding:
         spans all of them.
     pick
         Which of the takes is proposed to stay.
+    rest
+        How much of its end is the rest before it is said again.
     """
 
     kind: Kind
@@ -52,6 +58,7 @@ class Finding:
     why: str = ""
     takes: tuple[Take, ...] = ()
     pick: int = 0
+    rest: Ticks = 0
 
     @property
     def action(self) -> str:

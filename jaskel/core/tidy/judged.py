@@ -109,7 +109,8 @@ class Places:
 
 
 DONE = 0.8
-"""A finding is accepted where four fifths of what it takes out are out: edges may have been moved by hand since."""
+"""A finding is accepted where four fifths of what is heard of it are out: edges may have been moved by hand since, and of the
+rest after it as much stays as the speaker needs."""
 
 
 def placed(edition: Edition, name: str, findings: Sequence[Finding], refused: Sequence[Refused]) -> list[Placed]:
@@ -136,12 +137,12 @@ def _standing(places: Places, shift: Ticks, finding: Finding, edition: Edition, 
     if finding.kind == "breath" and _lowered(edition, name, finding) >= DONE:
         return "accepted", 0
     if finding.takes:
-        out = [places.taken_out(take.start + shift, take.end + shift) for take in finding.takes]
+        out = [places.taken_out(take.start + shift, take.end - take.rest + shift) for take in finding.takes]
         kept = [number for number, (share, _) in enumerate(out) if share < DONE]
         if len(kept) == 1 and any(tidied for _, tidied in out):
             return "accepted", kept[0]
         return ("open", finding.pick) if len(kept) > 1 else None
-    share, tidied = places.taken_out(finding.start + shift, finding.end + shift)
+    share, tidied = places.taken_out(finding.start + shift, finding.end - finding.rest + shift)
     if share < DONE:
         return "open", 0
     return ("accepted", 0) if tidied else None

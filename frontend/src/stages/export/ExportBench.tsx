@@ -4,7 +4,7 @@ import { useChange } from "../../api/queries";
 import { bytes, clock } from "../../api/time";
 import { desk } from "../../app/desk";
 import { Button, Heading, Trouble } from "../../ui/controls";
-import { Working } from "../read/ReadBench";
+import { Working } from "../../ui/Working";
 
 type Form = "wav" | "mp3" | "mp4" | "srt" | "vtt" | "txt" | "md";
 

@@ -6,7 +6,7 @@ import { useChange } from "../../api/queries";
 import { bytes } from "../../api/time";
 import { desk } from "../../app/desk";
 import { Button, Heading, Trouble } from "../../ui/controls";
-import { Working } from "../read/ReadBench";
+import { Working } from "../../ui/Working";
 
 const failed = (error: Error) => desk().say(error.message, { trouble: true });
 

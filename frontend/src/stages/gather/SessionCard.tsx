@@ -7,7 +7,7 @@ import { clock, RATE } from "../../api/time";
 import { desk } from "../../app/desk";
 import { inkOf } from "../../page/sources";
 import { Button, Heading } from "../../ui/controls";
-import { Working } from "../read/ReadBench";
+import { Working } from "../../ui/Working";
 
 const failed = (error: Error) => desk().say(error.message, { trouble: true });
 const everything = () => void queryClient.invalidateQueries();

@@ -5,7 +5,7 @@ import { keys, useChange } from "../../api/queries";
 import { clock } from "../../api/time";
 import { desk } from "../../app/desk";
 import { Button, Trouble } from "../../ui/controls";
-import { Working } from "./ReadBench";
+import { Working } from "../../ui/Working";
 
 const failed = (error: Error) => desk().say(error.message, { trouble: true });
 

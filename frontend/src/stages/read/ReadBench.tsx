@@ -1,13 +1,14 @@
-import { CircleStop, RotateCcw } from "lucide-react";
+import { RotateCcw } from "lucide-react";
 import { useState } from "react";
-import type { Episode, Head, Job, PageWords, Recording, Voice } from "../../api/client";
+import type { Episode, Head, PageWords, Recording, Voice } from "../../api/client";
 import { client, got } from "../../api/client";
 import { useChange } from "../../api/queries";
-import { bytes, clock } from "../../api/time";
+import { clock } from "../../api/time";
 import { desk } from "../../app/desk";
 import type { Edit } from "../../page/edit";
 import type { Tokens } from "../../page/tokens";
-import { Button, Heading, Progress, Trouble } from "../../ui/controls";
+import { Button, Heading, Trouble } from "../../ui/controls";
+import { Working } from "../../ui/Working";
 import { BringText } from "./BringText";
 import { Correct, StepThrough } from "./Correct";
 import { Find } from "./Find";
@@ -84,40 +85,6 @@ function TellApart({ episode, recording }: { episode: Episode; recording: Record
           </option>
         ))}
       </select>
-    </div>
-  );
-}
-
-interface WorkingProps {
-  job: Job | undefined;
-  total: number;
-  verb: string;
-  onStop: (id: string) => void;
-  /** Counted in bytes instead of media time. */
-  inBytes?: boolean;
-}
-
-export function Working({ job, total, verb, onStop, inBytes }: WorkingProps) {
-  const shown = inBytes ? bytes : clock;
-  const all = total || job?.total || 0;
-  return (
-    <div className="space-y-1">
-      <div className="flex items-center justify-between gap-2">
-        <span>
-          {job?.state === "running" ? verb : "Waiting for its turn"}{" "}
-          {all > 0 && (
-            <span className="font-mono text-[11px] whitespace-nowrap text-soft">
-              {shown(job?.done ?? 0)} of {shown(all)}
-            </span>
-          )}
-        </span>
-        {job && (
-          <Button look="quiet" className="!px-1.5" aria-label={`Cancel: ${verb}`} onClick={() => onStop(job.id)}>
-            <CircleStop size={14} /> Cancel
-          </Button>
-        )}
-      </div>
-      <Progress label={verb} done={job?.done ?? 0} total={all} />
     </div>
   );
 }

@@ -1,0 +1,39 @@
+import { CircleStop } from "lucide-react";
+import type { Job } from "../api/client";
+import { bytes, clock } from "../api/time";
+import { Button, Progress } from "./controls";
+
+interface WorkingProps {
+  job: Job | undefined;
+  total: number;
+  verb: string;
+  onStop: (id: string) => void;
+  /** Counted in bytes instead of media time. */
+  inBytes?: boolean;
+}
+
+/** Work under way, how far it has come, and a way to stop it. */
+export function Working({ job, total, verb, onStop, inBytes }: WorkingProps) {
+  const shown = inBytes ? bytes : clock;
+  const all = total || job?.total || 0;
+  return (
+    <div className="space-y-1">
+      <div className="flex items-center justify-between gap-2">
+        <span>
+          {job?.state === "running" ? verb : "Waiting for its turn"}{" "}
+          {all > 0 && (
+            <span className="font-mono text-[11px] whitespace-nowrap text-soft">
+              {shown(job?.done ?? 0)} of {shown(all)}
+            </span>
+          )}
+        </span>
+        {job && (
+          <Button look="quiet" className="!px-1.5" aria-label={`Cancel: ${verb}`} onClick={() => onStop(job.id)}>
+            <CircleStop size={14} /> Cancel
+          </Button>
+        )}
+      </div>
+      <Progress label={verb} done={job?.done ?? 0} total={all} />
+    </div>
+  );
+}
