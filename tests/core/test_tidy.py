@@ -193,6 +193,12 @@ class TestEmptyWords:
     def test_those_that_are_meant_stay(self, text):
         assert list(empty_words(spoken(text))) == []
 
+    @pytest.mark.parametrize(("long", "empty"), [(S // 4, ["you know,"]), (S // 10, [])])
+    def test_one_that_is_too_short_for_its_letters_was_laid_in_a_wrong_place(self, long, empty):
+        you, know = Word("you", S, S + long // 2), Word("know,", S + long // 2, S + long)
+        words = [Word("grow,", 0, S), you, know, Word("as", S + long, 3 * S), Word("weeds", 3 * S, 4 * S)]
+        assert [finding.text for finding in empty_words(words)] == empty
+
     def test_one_that_the_recogniser_is_not_sure_of_may_be_another_word(self):
         words = [replace(word, confidence=0.5) for word in spoken("So, we took her out")]
         assert list(empty_words(words)) == []
