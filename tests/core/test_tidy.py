@@ -609,6 +609,15 @@ class TestRests:
 
 
 class TestPlaces:
+    @pytest.mark.parametrize("after_it", [0, S // 50, S])
+    def test_a_filler_that_is_the_last_of_a_recording_goes_up_to_its_end(self, after_it):
+        words = spoken("We went down to the sea. … Um,")
+        edition = Edition.of([Piece("a", 0, words[-1].end + after_it)])
+        (um,) = placed(edition, "a", find(words, kinds=["filler"]), [])
+        gone = apply(edition, accepting(edition, [(um, 0)], {"a": Material(words)}, Settings()))[0]
+        assert [each.state for each in placed(gone, "a", find(words, kinds=["filler"]), [])] == ["accepted"]
+        assert gone.kept_length == words[-1].start - REACH + max(0, after_it - REACH)
+
     def test_a_stretch_is_found_also_where_a_part_of_it_was_pasted_once_more(self):
         edition = Edition.of([Piece("a", 0, 10 * S), Piece("a", 4 * S, 5 * S)])
         assert Places(edition).laid("a", 6 * S, 7 * S) == (6 * S, 7 * S)

@@ -11,7 +11,7 @@ from jaskel.core.edition import Edition, Run
 from jaskel.core.levels import Level
 from jaskel.core.operations import Adjust, Lift, Operation, Range, Strike, Together, joined
 from jaskel.core.problem import Problem
-from jaskel.core.tidy.cut import stretches_of
+from jaskel.core.tidy.cut import REACH, stretches_of
 from jaskel.core.tidy.finding import KINDS, Finding
 from jaskel.core.tidy.heard import NOTHING, SOFTER, Heard
 from jaskel.core.tidy.settings import SHORT_REST, Settings
@@ -92,6 +92,12 @@ class Places:
         # A part of a stretch may have been pasted elsewhere once more: then another run begins nearer, and ends before.
         run = next((run for run in reversed(runs[:last]) if end <= run.end), None)
         return (start + run.laid - run.start, end + run.laid - run.start) if run else None
+
+    def clipped(self, name: str, start: Ticks, end: Ticks) -> Range | None:
+        """The same for a stretch that reaches a little over the end of its piece, or of its recording: without what does."""
+        runs = self._runs.get(name, [])
+        run = next((run for run in runs if run.start - REACH <= start and end <= run.end + REACH), None)
+        return self.laid(name, max(start, run.start), min(end, run.end)) if run else None
 
     def taken_out(self, begin: Ticks, end: Ticks) -> tuple[float, bool]:
         """How much of a laid stretch is taken out, from 0 to 1, and whether that was done by accepting findings."""
@@ -177,7 +183,7 @@ def accepting(
             parts = [(p.finding, part) for p, pick in mine if p.name == name for part in p.finding.gone(pick)]
             least = SHORT_REST if settings.action(kind) == "short rest" else 0
             gone = stretches_of(parts, material[name].words, material[name].heard, least)
-            ranges += [laid for part in gone if (laid := places.laid(name, *part))]
+            ranges += [laid for part in gone if (laid := places.laid(name, *part) or places.clipped(name, *part))]
         if ranges:
             mark = Lift if settings.action(kind) == "lift" else Strike
             operations.append(mark(joined(ranges), kind))
