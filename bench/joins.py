@@ -32,7 +32,7 @@ def figures(folder: Path) -> Iterator[Figure]:
             chance = np.random.default_rng(1)
             loud = sound + noise * np.sqrt(np.mean(sound**2)) * chance.normal(0, 1, sound.shape).astype(np.float32)
             cuts = _cuts(words, chance)
-            joins = [best_join(lambda _, a, b, loud=loud: loud[a:b], "", a, "", b, CROSSFADE, b - a) for a, b in cuts]
+            joins = [best_join(lambda _, a, b, loud=loud: loud[max(0, a) : b], "", a, "", b, CROSSFADE, b - a) for a, b in cuts]
             plain = np.array([_step(loud, *cut) for cut in cuts]).T
             settled = np.array([_step(loud, a + j.before, b - j.after) for (a, b), j in zip(cuts, joins, strict=True)]).T
             left = np.mean([join.before + join.after for join in joins]) * 1000 / RATE

@@ -75,6 +75,10 @@ DIES, SETS_IN = 0.3, 0.2
 """Of the way from the pause up to the voice beside it, in decibels: there the word before it ends, and the one after it begins
 (most begin softly)."""
 
+QUIET, LONG = 2.0, 0.6
+"""Within so many decibels of the quietest place it is as quiet; of such stretches the last one counts that is so long as this
+share of the longest."""
+
 DEEP = 10.0
 """In a pause the level falls by so many decibels."""
 
@@ -114,7 +118,7 @@ def _pause(levels: Sequence[np.ndarray], before: TimedWord, after: TimedWord) ->
     end = min(_hop(before.end + PAUSE_WITHIN), border + round((last - border) * FIRST_PART)) - first
     if not len(near[begin:end]):
         return None
-    lowest = begin + int(near[begin:end].argmin())
+    lowest = begin + _lowest(near[begin:end])
     tops = [np.percentile(side, 90) - near[lowest] for side in (near[: lowest + 1], near[lowest:])]
     if min(tops) < DEEP:
         return None
@@ -168,6 +172,15 @@ def _ending(heard: Heard, word: TimedWord, following: float) -> TimedWord:
         return word
     last_heard = (earliest + 2 + int(loud[-1])) / HOPS
     return replace(word, end=min(word.end, last_heard)) if rests or word.end - last_heard >= OWN_REST else word
+
+
+def _lowest(level: np.ndarray) -> int:
+    """Where it is quietest in the last of the long quiet stretches: a t that ends a word is silent before it bursts, too."""
+    quiet = np.flatnonzero(level <= level.min() + QUIET)
+    stretches = np.split(quiet, np.flatnonzero(np.diff(quiet) > 1) + 1)
+    longest = max(map(len, stretches))
+    last = next(each for each in reversed(stretches) if len(each) >= LONG * longest)
+    return int(last[level[last].argmin()])
 
 
 def _hissing(hiss: np.ndarray, lowest: int) -> np.ndarray:

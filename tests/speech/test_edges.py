@@ -49,6 +49,11 @@ class TestEdges:
             assert ((first.end, second.start) == pytest.approx((1.3, 1.4), abs=0.02)) == parted
             assert (first.start, second.end) == pytest.approx((1.0, 1.9), abs=0.015)
 
+    def test_a_t_that_bursts_after_its_silence_is_part_of_the_word_it_ends(self):
+        track = sound((1.0, 1.3), (1.36, 1.38), (1.46, 1.9), room=0.01)
+        first, second = drawn_in(track, [TimedWord("first,", 1.0, 1.36, 0.9), TimedWord("word", 1.36, 1.9, 0.9)])
+        assert (first.end, second.start) == pytest.approx((1.38, 1.46), abs=0.025)
+
     def test_an_s_before_the_pause_is_part_of_its_word(self):
         track = sound((1.0, 1.2), (1.4, 1.9), room=0.003)
         hiss = sosfilt(butter(4, 5000, "high", fs=RATE_16K, output="sos"), np.random.default_rng(2).normal(0, 0.02, len(track)))
