@@ -166,7 +166,7 @@ def _thresholds(browser: webdriver.Chrome) -> float:
 
 
 def _serves(process: psutil.Process) -> bool:
-    return any("gunicorn" in part for part in process.cmdline())
+    return any("server" in part for part in process.cmdline())
 
 
 @contextmanager

@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from jaskel.core.problem import Problem
+from jaskel.outputs import check_inputs, check_outputs, complete
 from jaskel.roughcut import add_arguments, run
 from jaskel.settings import Settings
 
@@ -64,6 +65,9 @@ def main(arguments: list[str] | None = None) -> int:
     worker = commands.add_parser("worker", help="run only a worker, on the data folder of JASKEL_DATA")
     worker.set_defaults(run=_worker)
 
+    server = commands.add_parser("server", help="run only the server, on the data folder of JASKEL_DATA")
+    server.set_defaults(run=_server)
+
     describe = commands.add_parser("describe", help="print the OpenAPI description of the API")
     describe.set_defaults(run=_describe)
 
@@ -75,11 +79,11 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         return int(options.run(options) or 0)
     except Problem as problem:
-        print(f"jaskel: {problem.sentence}", file=sys.stderr)
-        return 2
-    except FileNotFoundError as error:
-        print(f"jaskel: there is no file {error.filename}", file=sys.stderr)
-        return 2
+        reason = problem.sentence
+    except OSError as error:
+        reason = f"{error.filename or 'A file'}: {error.strerror or error}."
+    print(f"jaskel: {reason}", file=sys.stderr)
+    return 2
 
 
 def _serve(options: argparse.Namespace) -> int:
@@ -107,6 +111,13 @@ def _worker(_options: argparse.Namespace) -> int:
     return 0
 
 
+def _server(_options: argparse.Namespace) -> int:
+    from jaskel.web.server import run
+
+    run(Settings.from_environment())
+    return 0
+
+
 def _describe(_options: argparse.Namespace) -> int:
     from jaskel.web.app import create_app
 
@@ -120,16 +131,18 @@ def _describe(_options: argparse.Namespace) -> int:
 def _listening(options: argparse.Namespace) -> Iterator[tuple[Sound16k, Conformed, Recogniser]]:
     """The sound of a file, and the recogniser for it."""
     from jaskel.media.conform import conform
-    from jaskel.media.probe import probe
+    from jaskel.media.probe import probe, require_sound
     from jaskel.media.sound import Shelf, alone
     from jaskel.speech.recognise import packaged_weights, whisper
 
     model = options.model or Settings.from_environment().model or packaged_weights()
     with tempfile.TemporaryDirectory(prefix="jaskel-") as folder:
         sound = Path(folder) / "sound.flac"
-        done = conform(options.media, probe(options.media, options.media.name), sound, Path(folder) / "peaks.bin")
+        recogniser = whisper(model)
+        info = require_sound(probe(options.media, options.media.name), options.media.name)
+        done = conform(options.media, info, sound, Path(folder) / "peaks.bin")
         shelf = Shelf(lambda _: alone(sound))
-        yield lambda start, end: shelf.mono_16k("", start, end), done, whisper(model)
+        yield lambda start, end: shelf.mono_16k("", start, end), done, recogniser
         shelf.close()
     if done.missing:
         print(f"jaskel: the file breaks off {done.missing:.1f} s before its end", file=sys.stderr)
@@ -144,10 +157,11 @@ def _transcribe(options: argparse.Namespace) -> int:
 
     if options.voices is not None and not 1 <= options.voices <= 6:
         raise Problem("voices", "--voices takes a number from 1 to 6.")
+    _check(options, options.script, options.spellings)
     script = read_text(options.script.read_bytes(), options.script.name) if options.script else None
+    mend = _mending(options.spellings) if options.spellings else as_heard
     with _listening(options) as (sound, done, recogniser):
         words: list[Word] = []
-        mend = _mending(options.spellings) if options.spellings else as_heard
         for part in transcribe(sound, done.length, recogniser, options.language, mend=mend):
             words += part.words
             print(f"\r{clock(part.end)} of {clock(done.length)}", end="", file=sys.stderr, flush=True)
@@ -164,12 +178,20 @@ def _transcribe(options: argparse.Namespace) -> int:
     return 0
 
 
+def _check(options: argparse.Namespace, *texts: Path | None) -> None:
+    """Refuse what could not be read or written, before anything is done."""
+    check_inputs(options.media, *texts)
+    check_outputs([("--out", options.out, ())], [options.media, *texts])
+
+
 def _mending(spellings: Path) -> Mend:
     """House spellings from a file: ``Tarn Hythe: turn hide, tarnhyth`` on a line."""
     from jaskel.core.spellings import Spelling
+    from jaskel.media.brought import decoded
     from jaskel.speech.house import house, mended
 
-    lines = (line.partition(":") for line in spellings.read_text(encoding="utf-8").splitlines() if line.strip())
+    text = decoded(spellings.read_bytes(), spellings.name)
+    lines = (line.partition(":") for line in text.splitlines() if line.strip())
     known = house([Spelling(term.strip(), tuple(h.strip() for h in heard.split(",") if h.strip())) for term, _, heard in lines])
     return lambda words, again: mended(words, known, again)
 
@@ -178,6 +200,7 @@ def _align(options: argparse.Namespace) -> int:
     from jaskel.media.brought import read_text
     from jaskel.speech.script import fit_text
 
+    _check(options, options.text)
     brought = read_text(options.text.read_bytes(), options.text.name)
     with _listening(options) as (sound, done, recogniser):
         said = [word.text for word in brought.words]
@@ -205,7 +228,7 @@ def _shown(word: Word, speaker: str | None) -> dict[str, object]:
 def _write(
     out: Path, done: Conformed, language: str, words: list[tuple[Word, str | None]], more: dict[str, object] | None = None
 ) -> None:
-    """The JSON file, there as a whole or not at all."""
+    """The JSON file that was asked for."""
     from jaskel.core.timebase import to_seconds
 
     body = {
@@ -214,9 +237,8 @@ def _write(
         "words": [_shown(word, speaker) for word, speaker in words],
         **(more or {}),
     }
-    partial = out.with_name(f".{out.name}.partial")
-    partial.write_text(json.dumps(body, ensure_ascii=False, indent=1) + "\n", encoding="utf-8")
-    partial.replace(out)
+    with complete(out) as (new,):
+        new.write_text(json.dumps(body, ensure_ascii=False, indent=1) + "\n", encoding="utf-8")
 
 
 if __name__ == "__main__":

@@ -6,6 +6,7 @@ import argparse
 import json
 import sys
 from collections.abc import Sequence
+from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
@@ -24,13 +25,16 @@ from jaskel.core.tidy.heard import NOTHING, Heard, strung
 from jaskel.core.tidy.settings import Settings, Threshold
 from jaskel.core.timebase import Ticks, clock, from_seconds, to_seconds
 from jaskel.core.transcript import Transcript, Word
+from jaskel.outputs import check_inputs, check_outputs, complete
 
 if TYPE_CHECKING:
     from jaskel.media.probe import MediaInfo
     from jaskel.media.sound import Shelf
+    from jaskel.speech.recognise import Recogniser
     from jaskel.speech.transcribe import Sound16k
 
 FORMS = (".wav", ".mp3", ".mp4")
+CAPTIONS = (".srt", ".vtt")
 NAME = "recording"
 
 
@@ -60,39 +64,56 @@ def run(options: argparse.Namespace) -> int:
     import tempfile
 
     from jaskel.media.conform import conform
-    from jaskel.media.probe import probe
+    from jaskel.media.probe import probe, require_sound
     from jaskel.media.sound import Shelf, alone
+    from jaskel.settings import Settings
+    from jaskel.speech.recognise import packaged_weights, whisper
 
-    if options.out.suffix.lower() not in FORMS:
-        raise Problem("form", f"--out takes a name that ends in {', '.join(FORMS)}.")
+    inputs = options.media, options.script
+    outputs = options.out, options.captions, options.transcript, options.report
+    check_inputs(*inputs)
+    names = ("--out", FORMS), ("--captions", CAPTIONS), ("--transcript", (".txt",)), ("--report", ())
+    check_outputs([(name, path, endings) for (name, endings), path in zip(names, outputs, strict=True)], inputs)
     rests = _rests(options.rests) if options.rests else None
+    script = _script(options.script) if options.script else []
+    recogniser = whisper(options.model or Settings.from_environment().model or packaged_weights())
     with tempfile.TemporaryDirectory(prefix="jaskel-") as folder:
         sound = Path(folder) / "sound.flac"
-        info = probe(options.media, options.media.name)
-        if not info.has_sound:
-            raise Problem("no-sound", f"“{options.media.name}” has no sound, so there is nothing to be cut by its words.")
+        info = require_sound(probe(options.media, options.media.name), options.media.name)
         length = conform(options.media, info, sound, Path(folder) / "peaks.bin").length
         shelf = Shelf(lambda _: alone(sound))
-        script = _script(options.script) if options.script else []
-        words, shown = _words(options, script, lambda start, end: shelf.mono_16k(NAME, start, end), length)
+        words, shown = _words(recogniser, options.language, script, lambda start, end: shelf.mono_16k(NAME, start, end), length)
         heard = _heard(shelf, length) if options.fillers or rests else NOTHING
         findings = findings_of(words, heard, options.fillers, rests, retaken=options.retakes, script=script)
         edition = cut(findings, words, heard, shelf, length)
         plan = compile_plan(edition)
         if not plan.length:
             raise Problem("nothing-kept", "Nothing would be left of this recording.")
-        _write(options, info, edition, plan, shelf, Transcript(length, tuple(shown)))
+        with complete(*outputs) as written:
+            given = iter(written)
+            new = Written(*(next(given) if path else None for path in outputs))
+            _write(options, new, info, edition, plan, shelf, Transcript(length, tuple(shown)))
+            if new.report:
+                _report(new.report, findings, length, plan.length)
         shelf.close()
-    if options.report:
-        _report(options.report, findings, length, plan.length)
     print(f"{clock(length)} became {clock(plan.length)}: {len(findings)} findings", file=sys.stderr)
     return 0
+
+
+@dataclass(frozen=True)
+class Written:
+    """Where the outputs are written until all of them are complete; None for those that were not asked for."""
+
+    out: Path | None
+    captions: Path | None
+    transcript: Path | None
+    report: Path | None
 
 
 def _rests(text: str) -> Threshold:
     try:
         longer, becomes = (from_seconds(float(part)) for part in text.split(":"))
-    except ValueError as error:
+    except (ValueError, OverflowError) as error:
         raise Problem("rests", "--rests takes two numbers of seconds, such as 1.0:0.5.") from error
     if not 0 <= becomes <= longer:
         raise Problem("rests", "With --rests LONGER:BECOMES, rests cannot become longer than those that are shortened.")
@@ -106,27 +127,24 @@ def _script(path: Path) -> list[str]:
 
 
 def _words(
-    options: argparse.Namespace, script: Sequence[str], sound: Sound16k, length: Ticks
+    recogniser: Recogniser, language: str, script: Sequence[str], sound: Sound16k, length: Ticks
 ) -> tuple[Sequence[Word], Sequence[Word]]:
     """The words as they were recognised, and as the script has them where there is one.
 
     Findings are looked for in the first: what is said twice is misheard alike, but only one of the two stands in the script.
     """
-    from jaskel.settings import Settings
-    from jaskel.speech.recognise import packaged_weights, whisper
     from jaskel.speech.script import fit_text, transcript_of
     from jaskel.speech.transcribe import check_language, transcribe
 
-    recogniser = whisper(options.model or Settings.from_environment().model or packaged_weights())
     words: list[Word] = []
-    for part in transcribe(sound, length, recogniser, options.language):
+    for part in transcribe(sound, length, recogniser, language):
         words += part.words
         print(f"\r{clock(part.end)} of {clock(length)}", end="", file=sys.stderr, flush=True)
     print(file=sys.stderr)
     check_language(words)
     if not script:
         return words, words
-    fitted = fit_text(sound, length, script, recogniser, options.language, known=words)
+    fitted = fit_text(sound, length, script, recogniser, language, known=words)
     return words, transcript_of(fitted, length).words
 
 
@@ -181,9 +199,15 @@ def cut(findings: Sequence[Finding], words: Sequence[Word], heard: Heard, shelf:
 
 
 def _write(
-    options: argparse.Namespace, info: MediaInfo, edition: Edition, plan: Plan, shelf: Shelf, transcript: Transcript
+    options: argparse.Namespace,
+    new: Written,
+    info: MediaInfo,
+    edition: Edition,
+    plan: Plan,
+    shelf: Shelf,
+    transcript: Transcript,
 ) -> None:
-    """All files that were asked for, each there as a whole or not at all."""
+    """The programme, and its captions and transcript where they were asked for."""
     from jaskel.core.captions.cues import cues, programme_words
     from jaskel.media.card import draw_card
     from jaskel.media.render import Frame, Original, Tags, write_film, write_mp3, write_wav
@@ -191,31 +215,27 @@ def _write(
 
     title = options.out.stem
     tags = Tags(title, title, title)
-    partial = options.out.with_name(f".{options.out.name}.partial")
+    assert new.out is not None
 
     def silent(_: Ticks) -> None:
         pass
 
-    try:
-        match options.out.suffix.lower():
-            case ".wav":
-                write_wav(partial, plan, shelf.read, silent)
-            case ".mp3":
-                write_mp3(partial, plan, shelf.read, silent, tags)
-            case _:
-                shown = info.picture
-                frame = Frame(shown.width, shown.height, shown.frame_rate) if shown else Frame(1280, 720, Fraction(25))
-                card = draw_card(title, "", (frame.width, frame.height))
-                original = Original(options.media) if shown else None
-                write_film(partial, plan, shelf.read, lambda _: original, frame, card, silent, tags)
-        partial.replace(options.out)
-    finally:
-        partial.unlink(missing_ok=True)
+    match options.out.suffix.lower():
+        case ".wav":
+            write_wav(new.out, plan, shelf.read, silent)
+        case ".mp3":
+            write_mp3(new.out, plan, shelf.read, silent, tags)
+        case _:
+            shown = info.picture
+            frame = Frame(shown.width, shown.height, shown.frame_rate) if shown else Frame(1280, 720, Fraction(25))
+            card = draw_card(title, "", (frame.width, frame.height))
+            original = Original(options.media) if shown else None
+            write_film(new.out, plan, shelf.read, lambda _: original, frame, card, silent, tags)
     words = programme_words(edition, plan, {NAME: transcript})
-    if options.captions:
-        write_captions(options.captions, cues(words, plan.length), options.captions.suffix.lstrip(".").lower())
-    if options.transcript:
-        write_text(options.transcript, words, {})
+    if new.captions:
+        write_captions(new.captions, cues(words, plan.length), new.captions.suffix.lstrip(".").lower())
+    if new.transcript:
+        write_text(new.transcript, words, {})
 
 
 def _told(finding: Finding) -> list[tuple[Ticks, Ticks, str]]:

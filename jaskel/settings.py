@@ -6,6 +6,8 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
+from jaskel.core.problem import Problem
+
 
 @dataclass(frozen=True)
 class Settings:
@@ -25,13 +27,20 @@ class Settings:
 
     @classmethod
     def from_environment(cls, data: Path | None = None) -> Settings:
+        """The settings that the environment asks for.
+
+        Raises
+        ------
+        Problem
+            ``port`` or ``queue``, where one of them cannot be meant.
+        """
         env = os.environ
         return cls(
             data=data or Path(env.get("JASKEL_DATA", "data")).expanduser().resolve(),
             host=env.get("JASKEL_HOST", "127.0.0.1"),
-            port=int(env.get("JASKEL_PORT", "8750")),
+            port=_port(env.get("JASKEL_PORT") or "8750"),
             model=Path(env["JASKEL_MODEL"]).expanduser() if env.get("JASKEL_MODEL") else None,
-            queue=env.get("JASKEL_QUEUE", ""),
+            queue=_queue(env.get("JASKEL_QUEUE", "")),
             recording_host=env.get("JASKEL_RECORDING_HOST", ""),
         )
 
@@ -44,6 +53,12 @@ class Settings:
         """Originals, exports, and what is derived from originals."""
         return self.data / "vault"
 
+    @property
+    def address(self) -> str:
+        """Where the page is."""
+        host = f"[{self.host}]" if ":" in self.host else self.host
+        return f"http://{host}:{self.port}"
+
     def environment(self) -> dict[str, str]:
         """The same settings for a process that is started."""
         values = {"JASKEL_DATA": str(self.data), "JASKEL_HOST": self.host, "JASKEL_PORT": str(self.port)}
@@ -54,3 +69,15 @@ class Settings:
         if self.recording_host:
             values["JASKEL_RECORDING_HOST"] = self.recording_host
         return values
+
+
+def _port(value: str) -> int:
+    if not (value.isascii() and value.isdigit() and 1 <= int(value) <= 65_535):
+        raise Problem("port", f"JASKEL_PORT takes a number from 1 to 65535, not {value}.")
+    return int(value)
+
+
+def _queue(value: str) -> str:
+    if value and not value.startswith(("redis://", "rediss://", "unix://")):
+        raise Problem("queue", f"JASKEL_QUEUE takes an address such as redis://localhost:6379, not {value}.")
+    return value

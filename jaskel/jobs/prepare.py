@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Append
-from jaskel.core.timebase import RATE, Ticks, clock, from_seconds
+from jaskel.core.timebase import Ticks, clock, from_seconds
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.workshop import Workshop
-from jaskel.media.conform import Conformed, conform
+from jaskel.media.conform import Conformed, already_conformed, conform
 from jaskel.media.picture import make_thumbnail, make_working_copy
 from jaskel.media.probe import MediaInfo
 from jaskel.store.home import Home
@@ -60,17 +58,9 @@ def _decode(home: Home, recording: Recording, progress: Progress) -> Conformed:
     vault, info = home.vault, MediaInfo.from_json(recording.info)
     sound, peaks = vault.sound(recording.digest), vault.peaks(recording.digest)
     if sound.exists() and peaks.exists():
-        return _already_decoded(sound, info)
+        return already_conformed(sound, info)
     with vault.making(sound) as new_sound, vault.making(peaks) as new_peaks:
         return conform(vault.original(recording.digest), info, new_sound, new_peaks, progress)
-
-
-def _already_decoded(sound: Path, info: MediaInfo) -> Conformed:
-    import soundfile
-
-    length = soundfile.info(sound).frames
-    missing = max(0.0, (info.seconds or 0.0) - length / RATE)
-    return Conformed(length, missing if missing >= max(0.5, 0.002 * (info.seconds or 0)) else 0.0)
 
 
 def take_in(home: Home, recording_id: str, *, transcribe: bool) -> None:

@@ -12,6 +12,8 @@ from functools import lru_cache
 from typing import Any
 
 from huey import Huey, RedisHuey, SqliteHuey
+from redis import Redis
+from redis.exceptions import RedisError
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -27,9 +29,27 @@ ACTIVE = ("queued", "running")
 @lru_cache(maxsize=8)
 def queue_of(settings: Settings) -> Huey:
     """The queue of a data folder; ``settings.queue`` may name a Redis to share one between machines."""
-    if settings.queue.startswith("redis"):
+    if settings.queue:
         return RedisHuey("jaskel", url=settings.queue, results=False)
     return SqliteHuey("jaskel", filename=str(settings.data / "queue.db"), results=False, fsync=True)
+
+
+def check_queue(settings: Settings) -> None:
+    """Refuse a shared queue that does not answer.
+
+    Raises
+    ------
+    Problem
+        ``no-queue``.
+    """
+    if not settings.queue:
+        return
+    try:
+        Redis.from_url(settings.queue, socket_connect_timeout=5).ping()
+    except (RedisError, ValueError) as error:
+        raise Problem(
+            "no-queue", f"The queue at {settings.queue} (JASKEL_QUEUE) does not answer: {error}. Start it, or leave it out."
+        ) from error
 
 
 def add_job(session: Session, kind: str, episode_id: str, subject: str, total: int = 0, **details: Any) -> Job:

@@ -1,4 +1,4 @@
-"""The worker process: takes jobs from the queue until it is asked to end."""
+"""The worker process: takes jobs from the queue until it is asked to end, each into a process of its own."""
 
 from __future__ import annotations
 
@@ -7,7 +7,8 @@ import signal
 from functools import partial
 from threading import Thread
 
-from jaskel.jobs.carry_out import carry_out, keep_alive, recover
+from jaskel.jobs.apart import begin_processes, carry_out_apart
+from jaskel.jobs.lease import keep_alive, recover
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import consume
 from jaskel.jobs.workshop import Workshop
@@ -24,7 +25,7 @@ def run(settings: Settings) -> None:
     """Work until SIGTERM or SIGINT. Jobs that run then go back to the queue and go on at the next start."""
     workshop = Workshop(settings)
     home = workshop.home
-    queue = consume(settings, partial(carry_out, workshop))
+    queue = consume(settings, partial(carry_out_apart, workshop))
     consumer = queue.create_consumer(workers=THREADS, worker_type="thread", periodic=False, initial_delay=0.05, max_delay=0.4)
     consumer._set_signal_handlers = lambda: None  # its own would wait for jobs to finish
 
@@ -35,6 +36,7 @@ def run(settings: Settings) -> None:
     signal.signal(signal.SIGINT, end)
     for job in recover(home):
         log.info("job %s goes on", job)
+    begin_processes()
     consumer.start()
     Thread(target=_watch, args=(home,), daemon=True).start()
     stopping.wait()

@@ -7,21 +7,28 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
-from xml.etree.ElementTree import ParseError
 
 import pysubs2
+from markdown_it import MarkdownIt
+from markdown_it.token import Token
 
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks
+from jaskel.media.ttml import LONGEST_CUE, with_plain_times
 
-LONGEST = 5_000_000
-"""Characters; ten hours of speech have about half a million."""
+LONGEST = 2_000_000
+"""Bytes; ten hours of speech have about half a million."""
+
+MOST_WORDS = 200_000
+
+LATEST = 100 * 3_600_000
+"""Milliseconds: no caption is shown after a hundred hours."""
 
 _VOICE = re.compile(r"^\s*(?:[*_]{0,2})([^\W\d_][\w .'’-]{0,40}?)(?:\s*\([^)]*\))?(?:[*_]{0,2})\s*[::](?:[*_]{0,2})\s+(?=\S)")
-_MARKDOWN = re.compile(r"^\s*(#{1,6}\s|[-*+]\s+|\d+[.)]\s+|>\s|```|---+\s*$)", re.MULTILINE)
+_MARKDOWN = re.compile(r"^[ \t]*(#{1,6}[ \t]|[-*+][ \t]|\d{1,9}[.)][ \t]|>[ \t]|```|---)", re.MULTILINE)
 _STAMP = re.compile(r"^\s*\d{1,2}:\d{2}(?::\d{2})?(?:[.,]\d{1,3})?\b|[\[(]\d{1,2}:\d{2}(?::\d{2})?(?:[.,]\d{1,3})?[\])]")
 """Times at the beginning of a line or in brackets; others may well be spoken."""
 
@@ -61,7 +68,7 @@ def read_text(content: bytes, name: str) -> Brought:
     Problem
         ``empty``, ``not-text``, ``too-long``, ``captions-out-of-order`` or ``captions-overlap``.
     """
-    text = _decoded(content, name)
+    text = decoded(content, name)
     head = text.lstrip()[:400]
     if head.startswith("WEBVTT"):
         return _captions(text, "vtt", "WebVTT captions", name)
@@ -72,14 +79,28 @@ def read_text(content: bytes, name: str) -> Brought:
     brought = _prose(text)
     if not brought.words:
         raise Problem("empty", f"There are no words in “{name}”. Choose another file.")
+    if len(brought.words) > MOST_WORDS:
+        raise _too_long(name, f"{len(brought.words):,} words; {MOST_WORDS:,}")
     return brought
 
 
-def _decoded(content: bytes, name: str) -> str:
+def _too_long(name: str, how_long: str) -> Problem:
+    return Problem(
+        "too-long",
+        f"“{name}” is too long for the text of one recording: it has {how_long} are the most. Bring only its part.",
+    )
+
+
+def decoded(content: bytes, name: str) -> str:
+    """Bytes of a file as text, whatever it is encoded in, lines ended by ``\\n``.
+
+    Raises
+    ------
+    Problem
+        ``too-long`` or ``not-text``.
+    """
     if len(content) > LONGEST:
-        raise Problem(
-            "too-long", f"“{name}” is too long for a text of one recording ({len(content) / 1e6:.0f} MB). Bring its part."
-        )
+        raise _too_long(name, f"{len(content) / 1e6:.1f} MB; {LONGEST / 1e6:.0f} MB")
     for encoding in ("utf-8-sig", "utf-16") if content[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8-sig",):
         try:
             text = content.decode(encoding)
@@ -100,9 +121,17 @@ def _decoded(content: bytes, name: str) -> str:
 
 def _captions(text: str, form: str, shown: str, name: str) -> Brought:
     try:
-        cues = [event for event in pysubs2.SSAFile.from_string(text, form) if event.plaintext.strip()]
-    except (pysubs2.exceptions.Pysubs2Error, ParseError, ValueError, AttributeError) as error:
-        raise Problem("not-captions", f"“{name}” looks like {shown} but cannot be read as such: it is damaged.") from error
+        if form == "ttml":
+            text = with_plain_times(text)
+        elif max(map(len, text.split("\n\n"))) > LONGEST_CUE:
+            raise ValueError("a caption is too long")
+        events = pysubs2.SSAFile.from_string(text, form)
+        cues = [each for each in events if each.plaintext.strip() and 0 <= each.start <= each.end <= LATEST]
+    except Exception as error:  # whatever a reader meets in what is damaged
+        raise Problem(
+            "not-captions",
+            f"“{name}” looks like {shown} but cannot be read as such: it is damaged. Save it anew where it was made.",
+        ) from error
     if not cues:
         raise Problem("empty", f"There are no captions in “{name}”. Choose another file.")
     for number, (before, after) in enumerate(pairwise(cues), 2):
@@ -129,7 +158,7 @@ def _captions(text: str, form: str, shown: str, name: str) -> Brought:
 
 def _prose(text: str) -> Brought:
     markdown = len(_MARKDOWN.findall(text)) >= 2 or "**" in text
-    lines = [_plain_line(line, markdown) for line in text.split("\n")]
+    lines = [_STAMP.sub(" ", line) for line in (_spoken_lines(text) if markdown else text.split("\n"))]
     names = Counter(found[1].strip() for line in lines if (found := _VOICE.match(line)))
     # One line that happens to have a colon after a word makes no voice.
     voices = {name for name, count in names.items() if count > 1 or (len(names) > 1 and name.istitle()) or name.isupper()}
@@ -143,19 +172,22 @@ def _prose(text: str) -> Brought:
     return Brought(form, _with_whole_names(words))
 
 
-def _plain_line(line: str, markdown: bool) -> str:
-    line = _STAMP.sub(" ", line)
-    if markdown:
-        if line.lstrip().startswith("#") or re.match(r"^\s*---+\s*$", line):
-            return ""  # a heading is not spoken
-        line = re.sub(r"^\s*(?:[-*+]|\d+[.)]|>)\s+", "", line)
-        line = re.sub(r"!?\[([^\]]*)\]\([^)]*\)", r"\1", line)
-        line = re.sub(r"[*_`]{1,3}(\S(?:.*?\S)?)[*_`]{1,3}", r"\1", line)
-    return line
+def _spoken_lines(text: str) -> Iterator[str]:
+    """What is said of a Markdown text, line by line: no headings, no code, links by their text."""
+    heading = False
+    for block in MarkdownIt("commonmark").parse(text):
+        heading = block.type == "heading_open" or (heading and block.type != "heading_close")
+        if block.type == "inline" and not heading:
+            yield from _plain(block.children or []).split("\n")
+
+
+def _plain(inline: Sequence[Token]) -> str:
+    shown = ("text", "code_inline")
+    return "".join("\n" if t.type in ("softbreak", "hardbreak") else t.content if t.type in shown else "" for t in inline)
 
 
 def _words(line: str) -> list[str]:
-    line = re.sub(r"\[[^\]]*\]|\([A-Z][A-Z ]+\)|♪", " ", line)  # what is not spoken: [laughs], (MUSIC)
+    line = re.sub(r"\[[^\[\]]*\]|\([A-Z][A-Z ]+\)|♪", " ", line)  # what is not spoken: [laughs], (MUSIC)
     return [word for word in line.split() if any(c.isalnum() for c in word)]
 
 

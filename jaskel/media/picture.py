@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import struct
 from collections.abc import Callable, Iterator
 from fractions import Fraction
 from pathlib import Path
@@ -11,7 +12,9 @@ import av.error
 import numpy as np
 from PIL import Image, ImageOps
 
+from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
+from jaskel.media.container import STILLS, open_media
 from jaskel.media.probe import Picture
 
 SEEK_AHEAD_SECONDS = 4.0
@@ -25,7 +28,7 @@ class PictureSource:
     """The pictures of a file in order of time, jumping where asked to. Close it after use."""
 
     def __init__(self, path: Path) -> None:
-        self._container = av.open(str(path))
+        self._container = open_media(path)
         attached = av.stream.Disposition.attached_pic
         self._stream = next(s for s in self._container.streams.video if not s.disposition & attached)
         self._stream.thread_type = "AUTO"
@@ -145,8 +148,17 @@ THUMBNAIL = 1280
 
 
 def make_thumbnail(original: Path, out: Path) -> None:
-    """Write a light copy of a still picture, upright, as PNG."""
-    with Image.open(original) as picture:
-        upright = ImageOps.exif_transpose(picture).convert("RGBA")
-        upright.thumbnail((THUMBNAIL, THUMBNAIL))
-        upright.save(out, "PNG")
+    """Write a light copy of a still picture, upright, as PNG.
+
+    Raises
+    ------
+    Problem
+        ``cut-off`` when its pixels cannot be read.
+    """
+    try:
+        with Image.open(original, formats=STILLS) as picture:
+            picture.draft("RGB", (THUMBNAIL, THUMBNAIL))  # JPEG is decoded no larger than needed
+            picture.thumbnail((THUMBNAIL, THUMBNAIL))
+            ImageOps.exif_transpose(picture).convert("RGBA").save(out, "PNG")
+    except (OSError, SyntaxError, ValueError, EOFError, struct.error) as error:
+        raise Problem("cut-off", "This picture breaks off: its end is missing or damaged. Copy it again.") from error

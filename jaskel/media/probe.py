@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import shutil
+import struct
+import warnings
+from contextlib import suppress
 from dataclasses import asdict, dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -13,6 +16,7 @@ import av.error
 from PIL import Image
 
 from jaskel.core.problem import Problem
+from jaskel.media.container import STILLS, open_media
 
 CUT_OFF_SECONDS = 0.5
 """A file that ends this much before it says it does was cut off."""
@@ -65,41 +69,72 @@ class MediaInfo:
         return cls(**{**values, "picture": Picture(**picture) if picture else None})
 
 
+MOST_PIXELS, MOST_PIXELS_OF_A_STILL = 40_000_000, 100_000_000
+"""Larger than the largest pictures of cameras (8K video has 35 million pixels): decoding them would need the whole memory."""
+
+
 def probe(path: Path, name: str) -> MediaInfo:
     """Look into the file at ``path``, which the person knows as ``name``.
 
     Raises
     ------
     Problem
-        ``empty``, ``cut-off-before-index``, ``not-media`` or ``no-codec``.
+        ``empty``, ``cut-off-before-index``, ``not-media``, ``no-codec`` or ``too-large-a-picture``.
     """
     if path.stat().st_size == 0:
         raise Problem("empty", f"“{name}” is empty: it has no bytes at all. Copy it again from where it came from.")
-    if still := _still(path):
+    if still := _still(path, name):
         return still
     try:
-        with av.open(str(path)) as container:
+        with open_media(path) as container:
             return _read(container, path, name)
-    except (av.error.FFmpegError, UnicodeDecodeError) as error:
+    except (av.error.FFmpegError, UnicodeDecodeError, ValueError) as error:
         raise _unreadable(path, name) from error
 
 
-def _still(path: Path) -> MediaInfo | None:
+def require_sound(info: MediaInfo, name: str) -> MediaInfo:
+    """The same ``info``, if there is sound in it.
+
+    Raises
+    ------
+    Problem
+        ``no-sound``.
+    """
+    if not info.has_sound:
+        raise Problem("no-sound", f"“{name}” has no sound, so there are no words in it. Choose a file with speech.")
+    return info
+
+
+def _still(path: Path, name: str) -> MediaInfo | None:
     """A file that is a single picture; None for all others."""
     try:
-        with Image.open(path) as picture:
-            picture.verify()
-        with Image.open(path) as picture:
-            if getattr(picture, "n_frames", 1) > 1:
-                return None
-            width, height = picture.size
-            # Cameras store how they were held instead of turning the picture.
-            if picture.getexif().get(ORIENTATION, 1) >= 5:
-                width, height = height, width
-            form = (picture.format or "picture").lower()
-    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)  # the bound below is told in words
+            with Image.open(path, formats=STILLS) as picture:
+                picture.verify()
+            with Image.open(path, formats=STILLS) as picture:
+                if getattr(picture, "n_frames", 1) > 1:
+                    return None
+                width, height = picture.size
+                # Cameras store how they were held instead of turning the picture.
+                if picture.getexif().get(ORIENTATION, 1) >= 5:
+                    width, height = height, width
+                form = (picture.format or "picture").lower()
+    except Image.DecompressionBombError as error:
+        raise _too_large(name, MOST_PIXELS_OF_A_STILL) from error
+    except (OSError, SyntaxError, ValueError, EOFError, struct.error):
         return None
+    if width * height > MOST_PIXELS_OF_A_STILL:
+        raise _too_large(name, MOST_PIXELS_OF_A_STILL)
     return MediaInfo(form, None, "", 0, 0, Picture(form, width, height, "25"), still=True)
+
+
+def _too_large(name: str, most: int) -> Problem:
+    return Problem(
+        "too-large-a-picture",
+        f"The picture of “{name}” has more than {most // 1_000_000} million pixels, too many to work with. "
+        "Save it smaller and add that.",
+    )
 
 
 ORIENTATION = 0x0112
@@ -119,15 +154,13 @@ def _unreadable(path: Path, name: str) -> Problem:
 
 
 def _read(container: av.container.InputContainer, path: Path, name: str) -> MediaInfo:
-    if container.format.name.split(",")[0] in ("tty", "srt", "webvtt", "ass", "lrc", "image2", "png_pipe", "jpeg_pipe"):
-        raise Problem("not-media", f"“{name}” is not a sound or video file, whatever its name says. Choose another file.")
     if not container.streams.audio:
-        if picture := _picture(container):
+        if picture := _picture(container, name):
             seconds = _declared_seconds(container, path)
             return MediaInfo(container.format.name.split(",")[0], seconds, "", 0, 0, picture)
         raise Problem("not-media", f"“{name}” has neither sound nor picture in it. Choose another file.")
     sound = container.streams.audio[0]
-    if _lacks_decoder(sound):
+    if _lacks_decoder(sound) or not sound.channels or not sound.rate:
         raise Problem(
             "no-codec",
             f"The sound of “{name}” is stored in a way ({_codec(sound)}) that is not known here. "
@@ -139,7 +172,7 @@ def _read(container: av.container.InputContainer, path: Path, name: str) -> Medi
         sound_codec=_codec(sound),
         channels=sound.channels,
         sample_rate=sound.rate,
-        picture=_picture(container),
+        picture=_picture(container, name),
     )
 
 
@@ -157,31 +190,43 @@ def _codec(stream: av.stream.Stream) -> str:
         return "unknown"
 
 
-def _picture(container: av.container.InputContainer) -> Picture | None:
+WIDEST = 10
+"""The most by which a pixel may be wider than high or higher than wide; what says more is damaged, and taken as square."""
+
+
+def _picture(container: av.container.InputContainer, name: str) -> Picture | None:
     for stream in container.streams.video:
         if stream.disposition & av.stream.Disposition.attached_pic or _lacks_decoder(stream):
             continue
         width, height = stream.width, stream.height
-        if not width or not height:
+        if width < 2 or height < 2:
             continue
         shape = stream.sample_aspect_ratio
-        if shape and shape != 1:
-            width = round(width * shape)
+        if shape and Fraction(1, WIDEST) <= shape <= WIDEST:
+            width = max(2, round(width * shape))
+        if max(width, stream.width) * height > MOST_PIXELS:
+            raise _too_large(name, MOST_PIXELS)
         if rotation(container, stream) % 180:
             width, height = height, width
         rate = stream.average_rate or stream.guessed_rate or Fraction(25)
-        return Picture(_codec(stream), width // 2 * 2, height // 2 * 2, str(min(rate, Fraction(120))))
+        rate = min(rate, Fraction(120)) if rate >= SLOWEST else SLOWEST
+        return Picture(_codec(stream), width // 2 * 2, height // 2 * 2, str(rate))
     return None
+
+
+SLOWEST = Fraction(1)
+"""Pictures a second: what shows fewer is shown at this rate, as it is with single pictures as covers."""
 
 
 def rotation(container: av.container.InputContainer, stream: av.video.stream.VideoStream) -> int:
     """Degrees by which the pictures of ``stream`` must be turned anticlockwise to stand upright."""
     try:
         frame = next(container.decode(stream))
-    except (av.error.FFmpegError, StopIteration):
+    except (av.error.FFmpegError, StopIteration, ValueError):
         return 0
     finally:
-        container.seek(container.start_time or 0)
+        with suppress(av.error.FFmpegError):
+            container.seek(container.start_time or 0)
     return int(getattr(frame, "rotation", 0)) % 360
 
 
@@ -196,7 +241,12 @@ def _declared_seconds(container: av.container.InputContainer, path: Path) -> flo
             return None
     if container.format.name == "wav" and (promised := _promised_by_wav(path)):
         return promised
-    return float(container.duration / av.time_base)
+    seconds = float(container.duration / av.time_base)
+    return seconds if 0 < seconds <= LONGEST_SECONDS else None
+
+
+LONGEST_SECONDS = 30 * 24 * 3_600.0
+"""A file that promises more than a month has a damaged header."""
 
 
 def _promised_by_wav(path: Path) -> float | None:
@@ -208,21 +258,29 @@ def _promised_by_wav(path: Path) -> float | None:
         return None
     bytes_a_second = int.from_bytes(head[rate + 16 : rate + 20], "little")
     size = int.from_bytes(head[sound + 4 : sound + 8], "little")
-    return size / bytes_a_second if bytes_a_second and 0 < size < 0xFFFFFF00 else None
+    seconds = size / bytes_a_second if bytes_a_second and 0 < size < 0xFFFFFF00 else 0.0
+    return seconds if 0 < seconds <= LONGEST_SECONDS else None
+
+
+KEPT_FREE = 200_000_000
+"""So many bytes of the disk are left free by what is large; what is small may still be written when there are fewer."""
+
+SMALL = 2_000_000
 
 
 def room_for(folder: Path, size: int, name: str) -> None:
-    """Refuse what will not fit on the disk of ``folder``, keeping 200 MB free.
+    """Refuse what will not fit on the disk of ``folder``.
 
     Raises
     ------
     Problem
         ``disk-full``.
     """
-    free = shutil.disk_usage(folder).free - 200_000_000
-    if size > free:
+    free = shutil.disk_usage(folder).free
+    if size + (KEPT_FREE if size > SMALL else SMALL) > free:
+        kept = f", of which {KEPT_FREE // 1_000_000} MB are kept for your edits" if size > SMALL else ""
         raise Problem(
             "disk-full",
-            f"There is no room for “{name}”: it needs {size / 1e6:.0f} MB and {max(0, free) / 1e6:.0f} MB are free. "
-            "Make room on the disk and add it again.",
+            f"There is no room for “{name}”: it needs {size / 1e6:.0f} MB, and {free / 1e6:.0f} MB are free{kept}. "
+            "Make room on the disk and try again.",
         )

@@ -17,6 +17,7 @@ from jaskel.core.plan import Plan, Span
 from jaskel.core.problem import Missing
 from jaskel.core.splice import Shape
 from jaskel.core.timebase import RATE, Ticks
+from jaskel.media.conformed import ConformedSound
 
 Read = Callable[[str, Ticks, Ticks, Levels], np.ndarray]
 """Gives the stereo sound of a recording or session between two ticks, its tracks at their levels: float32 of shape (ticks, 2);
@@ -47,7 +48,7 @@ class Shelf:
 
     def __init__(self, locate: Callable[[str], Sequence[Sounding]]) -> None:
         self._locate = locate
-        self._open: OrderedDict[Path, soundfile.SoundFile] = OrderedDict()
+        self._open: OrderedDict[Path, ConformedSound] = OrderedDict()
         self._lock = Lock()
 
     def read(self, recording: str, start: Ticks, end: Ticks, levels: Levels = AS_RECORDED) -> np.ndarray:
@@ -59,10 +60,9 @@ class Shelf:
         with self._lock:
             for source in sources:
                 file = self._file(source.path)
-                begin, until = max(source.offset, start), min(end, source.offset + file.frames)
+                begin, until = max(source.offset, start), min(end, source.offset + file.length)
                 if begin < until:
-                    file.seek(begin - source.offset)
-                    sound = file.read(until - begin, "float32", always_2d=True)
+                    sound = file.read(begin - source.offset, until - source.offset)
                     if levels != AS_RECORDED:
                         sound = sound * level_curve(levels, recording, source.track or recording, begin, until)[:, None]
                     out[begin - start : until - start] += sound
@@ -82,14 +82,14 @@ class Shelf:
             while self._open:
                 self._open.popitem()[1].close()
 
-    def _file(self, path: Path) -> soundfile.SoundFile:
+    def _file(self, path: Path) -> ConformedSound:
         if path not in self._open:
             if not path.exists():
                 raise Missing(
                     "sound-gone",
                     "The file of a recording is not there any more. Under Gather it can be found again.",
                 )
-            self._open[path] = soundfile.SoundFile(path)
+            self._open[path] = ConformedSound(path)
             while len(self._open) > OPEN_FILES:
                 self._open.popitem(last=False)[1].close()
         self._open.move_to_end(path)

@@ -10,10 +10,10 @@ from __future__ import annotations
 from pathlib import Path
 
 import numpy as np
-import soundfile
 
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.media.conform import PEAKS_A_SECOND
+from jaskel.media.conformed import ConformedSound, NewConformedSound
 
 LENGTH: Ticks = 120 * RATE
 FRAME = 4096
@@ -46,13 +46,10 @@ def make_room_tone(sound: Path, peaks: Path, out: Path, seed: int = 0) -> None:
     """Write two minutes of the room tone of conformed ``sound`` as FLAC, 48 kHz and 24 bit."""
     places = quiet_places(np.frombuffer(peaks.read_bytes(), np.uint8))
     length = RUN * RATE // PEAKS_A_SECOND
-    with soundfile.SoundFile(sound) as file:
-        channels, quiet = file.channels, []
-        for place in sorted(places):
-            if place + length <= file.frames:
-                file.seek(place)
-                quiet.append(file.read(length, "float32", always_2d=True))
-    with soundfile.SoundFile(out, "w", RATE, channels, "PCM_24", format="FLAC") as new:
+    with ConformedSound(sound) as file:
+        channels = file.channels
+        quiet = [file.read(place, place + length) for place in sorted(places) if place + length <= file.length]
+    with NewConformedSound(out, channels) as new:
         new.write(_texture(quiet, channels, np.random.default_rng(seed)))
 
 

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 
+from jaskel.core.problem import Problem
 from jaskel.speech.ahead import AHEAD
 
 if TYPE_CHECKING:
@@ -242,8 +243,20 @@ def _voiced(voice: Voice, begin: float, end: float) -> float:
 
 @lru_cache(maxsize=2)
 def whisper(folder: Path) -> WhisperRecogniser:
-    """The recogniser with the weights in ``folder``, loaded once in a process."""
-    return WhisperRecogniser(folder)
+    """The recogniser with the weights in ``folder``, loaded once in a process.
+
+    Raises
+    ------
+    Problem
+        ``no-weights`` when the folder does not hold any. They are never looked for elsewhere, by whatever name.
+    """
+    wanted = [name for name in ("model.bin", "config.json") if not (folder / name).is_file()]
+    if wanted:
+        raise Problem("no-weights", f"There are no recogniser weights in {folder}: {' and '.join(wanted)} should be there.")
+    try:
+        return WhisperRecogniser(folder.resolve())
+    except (RuntimeError, ValueError, OSError) as error:
+        raise Problem("no-weights", f"The recogniser weights in {folder} cannot be read: {error}") from error
 
 
 def packaged_weights() -> Path:

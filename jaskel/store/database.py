@@ -4,11 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from errno import EACCES, EDQUOT, EIO, ENOSPC, EPERM, EROFS
 from pathlib import Path
 from typing import Any
 
 from sqlalchemy import create_engine, event
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
+
+from jaskel.core.problem import Problem
+
+PATIENCE_SECONDS = 60
+"""How long a transaction waits for one that writes."""
 
 MIGRATIONS = Path(__file__).with_name("migrations")
 
@@ -18,7 +25,7 @@ class Database:
 
     def __init__(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
-        self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 20})
+        self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": PATIENCE_SECONDS})
         event.listen(self.engine, "connect", _configure)
         event.listen(self.engine, "begin", _begin)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
@@ -64,6 +71,23 @@ class Database:
 
     def close(self) -> None:
         self.engine.dispose()
+
+
+def problem_of(error: BaseException) -> Problem | None:
+    """What a person is told where an error is about the machine: a full disk, a file that must not be written, a lock."""
+    code = error.errno if isinstance(error, OSError) else None
+    told = str(error.orig) if isinstance(error, DBAPIError) else ""
+    if code in (ENOSPC, EDQUOT) or "disk is full" in told:
+        return Problem("disk-full", "The disk is full, so this could not be stored. Make room and try again; nothing is lost.")
+    if code in (EROFS, EACCES, EPERM) or "readonly" in told or "unable to open" in told:
+        return Problem("not-allowed", "Jaskel may not write in its data folder. Allow it, and try again; nothing is lost.")
+    if "locked" in told:
+        return Problem("busy", "The database has been in use for too long. Wait a moment and try again; nothing is lost.")
+    if "disk I/O error" in told or code == EIO:
+        return Problem(
+            "disk-failed", "The disk could not be read or written. Check whether it is full or damaged, and try again."
+        )
+    return None
 
 
 def _configure(connection: Any, _record: Any) -> None:

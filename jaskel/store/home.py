@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from sqlalchemy import select
+
 from jaskel.settings import Settings
 from jaskel.store.database import Database
 from jaskel.store.editions import Editions
+from jaskel.store.models import Recording
 from jaskel.store.transcripts import Transcripts
 from jaskel.store.vault import Vault
 
@@ -18,6 +21,11 @@ class Home:
         self.vault = Vault(settings.vault)
         self.transcripts = Transcripts()
         self.editions = Editions(self.transcripts)
+
+    def sweep(self) -> None:
+        """Delete what an earlier run left half made. Only to be called while nothing else uses the data folder."""
+        with self.database.read() as session:
+            self.vault.sweep(lambda digest: session.scalar(select(Recording.id).where(Recording.digest == digest)) is not None)
 
     def close(self) -> None:
         self.database.close()

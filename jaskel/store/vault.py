@@ -9,9 +9,10 @@ from __future__ import annotations
 
 import hashlib
 import os
+import secrets
 import shutil
 import socket
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from errno import ENOSPC
@@ -25,7 +26,20 @@ from jaskel.core.problem import Problem
 
 CHUNK = 1 << 20
 
+ARRIVED = ".arrived"
+"""Ends the name of a note that an original came, before a recording has it."""
+
 _HOST = socket.gethostname()
+
+
+def _put(path: Path, place: Path) -> None:
+    """Give a complete file its name, for good: without the directory a power loss may still take the name back."""
+    os.replace(path, place)
+    folder = os.open(place.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)
 
 
 def _alive(pid: str) -> bool:
@@ -81,16 +95,28 @@ class Vault:
             finally:
                 path.unlink(missing_ok=True)
 
-    def keep(self, received: Received) -> None:
-        """Put a received file in its place among the originals."""
+    def keep(self, received: Received, *, anew: bool = False) -> None:
+        """Put a received file in its place among the originals, ``anew`` also where one is, which may be damaged.
+
+        A note says that it came; :meth:`settle` takes the note away once a recording has it. So :meth:`sweep` knows which
+        originals came with an upload that was killed.
+        """
         place = self.original(received.digest)
-        if place.exists():
+        if place.exists() and not anew:
             return
+        self._note(received.digest).touch()
         place.parent.mkdir(exist_ok=True)
         with received.path.open("rb") as file:
             os.fsync(file.fileno())
-        os.replace(received.path, place)
-        place.chmod(0o444)
+        received.path.chmod(0o444)
+        _put(received.path, place)
+
+    def settle(self, digest: str) -> None:
+        """Say that a recording has an original."""
+        self._note(digest).unlink(missing_ok=True)
+
+    def _note(self, digest: str) -> Path:
+        return self.root / "incoming" / f"{digest}{ARRIVED}"
 
     def adopt(self, path: Path) -> Received:
         """Copy a file of this machine into the vault, leaving it where it is."""
@@ -111,6 +137,7 @@ class Vault:
     def drop_original(self, digest: str) -> None:
         """Delete an original that nothing uses any more, and all that was derived from it."""
         self.original(digest).unlink(missing_ok=True)
+        self.settle(digest)
         shutil.rmtree(self.root / "derived" / digest, ignore_errors=True)
 
     def sound(self, digest: str, drift: float = 0.0) -> Path:
@@ -147,20 +174,27 @@ class Vault:
         """A temporary path beside ``place``, put there as a whole when the block ends well and deleted when not."""
         place.parent.mkdir(parents=True, exist_ok=True)
         for left in place.parent.glob(f".{place.name}.{_HOST}-*.partial"):
-            if not _alive(left.name.split("-")[-1].removesuffix(".partial")):
+            if not _alive(left.name.split("-")[-2]):
                 left.unlink(missing_ok=True)  # by a process that was killed while it wrote
-        partial = place.with_name(f".{place.name}.{_HOST}-{os.getpid()}.partial")
+        # Two jobs of one process may make the same.
+        partial = place.with_name(f".{place.name}.{_HOST}-{os.getpid()}-{secrets.token_hex(4)}.partial")
         try:
             yield partial
             with partial.open("rb") as file:
                 os.fsync(file.fileno())
-            os.replace(partial, place)
+            _put(partial, place)
         finally:
             partial.unlink(missing_ok=True)
 
-    def sweep(self) -> None:
-        """Delete what an earlier run left half made. Only to be called while nothing else uses the vault."""
+    def sweep(self, wanted: Callable[[str], bool]) -> None:
+        """Delete what an earlier run left half made, also originals that arrived and are not ``wanted`` by a recording.
+
+        Only to be called while nothing else uses the vault.
+        """
         for path in (self.root / "incoming").iterdir():
+            digest = path.name.removesuffix(ARRIVED)
+            if digest != path.name and not wanted(digest):
+                self.drop_original(digest)
             path.unlink(missing_ok=True)
         for path in (*self.root.glob("derived/*/.*.partial"), *self.root.glob("exports/.*.partial")):
             path.unlink(missing_ok=True)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import logging
 from pathlib import Path
-from urllib.parse import urlsplit
 
 from flask import Flask, Response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
@@ -15,6 +14,7 @@ from jaskel import __version__
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.settings import Settings
 from jaskel.standins import recording_host
+from jaskel.store.database import problem_of
 from jaskel.web import (
     editions,
     history,
@@ -36,12 +36,15 @@ from jaskel.web import (
 from jaskel.web.context import Context
 from jaskel.web.present import reply
 from jaskel.web.schemas.common import ProblemOut
+from jaskel.web.security import Foreign, protect
 
 PAGE = Path(__file__).resolve().parents[2] / "frontend" / "dist"
-LOOPBACK = ("127.0.0.1", "localhost", "::1")
-STATUS = {"disk-full": 507, "already-here": 409, "already-running": 409}
+STATUS = {"disk-full": 507, "not-allowed": 507, "disk-failed": 507, "busy": 503, "already-here": 409, "already-running": 409}
 
 log = logging.getLogger("jaskel.web")
+
+LONGEST_ADDRESS = 200
+"""Characters; the page's own addresses have thirty."""
 
 
 LIBRARY = (shows, search, recordings, remote, sessions, voices, texts, spellings, takes)
@@ -63,13 +66,12 @@ def create_app(settings: Settings) -> Flask:
         app.register_api(module.api)
     if settings.recording_host.endswith(recording_host.PREFIX):
         app.register_blueprint(recording_host.api)
-    app.before_request(lambda: _refuse_foreign(settings))
+    protect(app, settings)
     app.register_error_handler(Problem, _problem)
     app.register_error_handler(HTTPException, _http_error)
     app.register_error_handler(Exception, _unexpected)
     app.add_url_rule("/", "page", _page)
     app.add_url_rule("/<path:name>", "page file", _page)
-    app.after_request(_guard)
     return app
 
 
@@ -77,30 +79,11 @@ def _page(name: str = "index.html") -> Response:
     """The built page; addresses that are no file are the page's own."""
     if not (PAGE / "index.html").exists():
         return Response("The page has not been built. Run ./run setup and start again.", 503, mimetype="text/plain")
-    if name.startswith("api/"):
-        raise Missing("no-such-address", "There is nothing at this address.")
-    if (PAGE / name).is_file() and name != "index.html":
+    if name != "index.html" and (name.startswith(("api/", "assets/")) or "." in name or len(name) > LONGEST_ADDRESS):
+        if "\0" in name or len(name) > LONGEST_ADDRESS or not (PAGE / name).is_file():
+            raise Missing("no-such-address", "There is nothing at this address.")
         return send_from_directory(PAGE, name, max_age=31_536_000 if name.startswith("assets/") else 0)
     return send_from_directory(PAGE, "index.html", max_age=0)
-
-
-def _refuse_foreign(settings: Settings) -> Response | None:
-    """Other sites must not reach into this one through the person's browser (DNS rebinding, cross-site requests)."""
-    allowed = {*LOOPBACK, settings.host}
-    host = urlsplit(f"//{request.host}").hostname
-    origin = request.headers.get("Origin")
-    if host in allowed and (origin is None or urlsplit(origin).netloc == request.host):
-        return None
-    return _answer(
-        403, "foreign", "This address does not belong to this Jaskel. Open it by the address it printed when it started."
-    )
-
-
-def _guard(response: Response) -> Response:
-    response.headers["X-Content-Type-Options"] = "nosniff"
-    response.headers["Referrer-Policy"] = "same-origin"
-    response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
-    return response
 
 
 def _answer(status: int, code: str, sentence: str, **facts: object) -> Response:
@@ -111,7 +94,8 @@ def _answer(status: int, code: str, sentence: str, **facts: object) -> Response:
 
 
 def _problem(problem: Problem) -> Response:
-    status = 404 if isinstance(problem, Missing) else 409 if isinstance(problem, Stale) else STATUS.get(problem.code, 422)
+    by_type = {Missing: 404, Stale: 409, Foreign: 403}
+    status = by_type.get(type(problem)) or STATUS.get(problem.code, 422)
     return _answer(status, problem.code, problem.sentence, **problem.facts)
 
 
@@ -126,5 +110,9 @@ def _http_error(error: HTTPException) -> Response:
 
 
 def _unexpected(error: Exception) -> Response:
+    if known := problem_of(error):
+        return _problem(known)
+    if isinstance(error, RecursionError):
+        return _answer(400, "not-understood", "The request could not be understood: it is nested too deeply.")
     log.exception("request %s %s failed", request.method, request.path)
-    return _answer(500, "unexpected", "Something went wrong inside Jaskel. Nothing was changed; try it again.")
+    return _answer(500, "unexpected", "Something went wrong inside Jaskel. See what the page shows now, and try it again.")

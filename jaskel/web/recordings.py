@@ -102,6 +102,7 @@ def add_recording(
         total = round((info.seconds or 0) * 48_000)
         job = add_job(session, "prepare", episode_id, recording.id, total, transcribe=transcribe)
         post(session, "recording", episode_id, id=recording.id)
+    home.vault.settle(digest)
     send(home, job.id)
     return reply(recording_out(recording), 201)
 
@@ -133,8 +134,8 @@ def find_again(path: RecordingPath):  # type: ignore[no-untyped-def]
                 f"This is not the file that “{recording.name}” was made from. Choose that one, or add this one as a new "
                 "recording and let it replace the old one.",
             )
-        home.vault.original(recording.digest).unlink(missing_ok=True)
-        home.vault.keep(received)
+        home.vault.keep(received, anew=True)
+    home.vault.settle(recording.digest)
     with home.database.write() as session:
         jobs = []
         if not home.vault.sound(recording.digest).exists():

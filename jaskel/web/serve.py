@@ -11,15 +11,20 @@ import subprocess
 import sys
 import time
 import urllib.request
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from errno import EADDRINUSE
 from pathlib import Path
 
-from jaskel.core.problem import Problem
-from jaskel.settings import Settings
-from jaskel.store.home import Home
+from alembic.util.exc import CommandError
+from filelock import FileLock, Timeout
+from sqlalchemy.exc import SQLAlchemyError
 
-THREADS = 32
-"""Each open window holds one for its notices."""
+from jaskel.core.problem import Problem
+from jaskel.jobs.queue import check_queue
+from jaskel.settings import Settings
+from jaskel.store.database import problem_of
+from jaskel.store.home import Home
 
 PATIENCE = 8.0
 
@@ -30,14 +35,66 @@ def serve(settings: Settings, path: str = "/") -> int:
     Raises
     ------
     Problem
-        ``port-taken`` when something else listens there.
+        ``in-use``, ``no-data-folder``, ``bad-database``, ``port-taken``, ``bad-host`` or ``no-queue``: why it cannot run.
     """
-    address = f"http://{settings.host}:{settings.port}"
-    _check_port(settings)
-    home = Home(settings)
-    home.database.migrate()
-    home.vault.sweep()
-    home.close()
+    with in_use(settings):
+        _check_port(settings)
+        check_queue(settings)
+        _bring_up_to_date(settings)
+        return _look_after(settings, path)
+
+
+@contextmanager
+def in_use(settings: Settings) -> Iterator[None]:
+    """Have a data folder for oneself: of two that sweep it, one would delete what the other is about.
+
+    Raises
+    ------
+    Problem
+        ``in-use`` with the address of the one that runs, or ``no-data-folder``.
+    """
+    note = settings.data / "running.txt"
+    try:
+        settings.data.mkdir(parents=True, exist_ok=True)
+        lock = FileLock(settings.data / "running.lock")
+        lock.acquire(timeout=0)
+    except Timeout as error:
+        where = note.read_text(encoding="utf-8").strip() if note.exists() else "another address"
+        raise Problem(
+            "in-use",
+            f"Jaskel is running on {settings.data} already, at {where}. Open that, or choose another folder.",
+        ) from error
+    except OSError as error:
+        raise Problem("no-data-folder", f"{settings.data} cannot be used for data: {error.strerror or error}.") from error
+    try:
+        note.write_text(settings.address, encoding="utf-8")
+        yield
+    finally:
+        with suppress(OSError):
+            note.unlink(missing_ok=True)
+        lock.release()
+
+
+def _bring_up_to_date(settings: Settings) -> None:
+    try:
+        home = Home(settings)
+        home.database.migrate()
+        home.sweep()
+        home.close()
+    except OSError as error:
+        raise Problem("no-data-folder", f"{settings.data} cannot be used for data: {error.strerror or error}.") from error
+    except CommandError as error:
+        raise Problem("bad-database", f"{settings.database} was written by a newer Jaskel. Start it with that one.") from error
+    except SQLAlchemyError as error:
+        raise problem_of(error) or Problem(
+            "bad-database",
+            f"{settings.database} is no database of Jaskel, or is damaged. Move it away, or put a copy of it in its place.",
+        ) from error
+
+
+def _look_after(settings: Settings, path: str) -> int:
+    """Run server and worker, and start them again where they die."""
+    address = settings.address
     stop: list[int] = []
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda received, _frame: stop.append(received))
@@ -70,16 +127,22 @@ def serve(settings: Settings, path: str = "/") -> int:
 
 
 def _check_port(settings: Settings) -> None:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind((settings.host, settings.port))
-        except OSError as error:
+    try:
+        family, kind, _, _, address = socket.getaddrinfo(settings.host, settings.port, type=socket.SOCK_STREAM)[0]
+        with socket.socket(family, kind) as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            probe.bind(address)
+    except OSError as error:
+        if error.errno == EADDRINUSE:
             raise Problem(
                 "port-taken",
                 f"Something else listens on {settings.host}:{settings.port} already. "
                 "End it, or choose another port: JASKEL_PORT=8751 ./run demo.",
             ) from error
+        raise Problem(
+            "bad-host",
+            f"Jaskel cannot listen on {settings.host}:{settings.port}: {error.strerror or error}. Set JASKEL_HOST, or _PORT.",
+        ) from error
 
 
 def _answers(address: str) -> bool:
@@ -90,17 +153,8 @@ def _answers(address: str) -> bool:
         return False
 
 
-def gunicorn_arguments(settings: Settings) -> list[str]:
-    """How gunicorn is asked to run :func:`application`."""
-    return [
-        "jaskel.web.serve:application()", "--bind", f"{settings.host}:{settings.port}",
-        "--workers", "1", "--threads", str(THREADS), "--worker-class", "gthread", "--timeout", "0", "--graceful-timeout", "1",
-        "--log-level", "warning", "--worker-tmp-dir", str(settings.data),
-    ]  # fmt: skip
-
-
 def _server(settings: Settings) -> subprocess.Popen[bytes]:
-    return _start([sys.executable, "-m", "gunicorn", *gunicorn_arguments(settings)], settings)
+    return _start([sys.executable, "-m", "jaskel.cli", "server"], settings)
 
 
 def _worker(settings: Settings) -> subprocess.Popen[bytes]:
@@ -118,14 +172,6 @@ def end_with_parent() -> None:
     if sys.platform == "linux":
         set_parent_death_signal = 1
         ctypes.CDLL(None).prctl(set_parent_death_signal, signal.SIGTERM)
-
-
-def application():  # type: ignore[no-untyped-def]
-    """What gunicorn runs."""
-    from jaskel.web.app import create_app
-
-    calm_collector()
-    return create_app(Settings.from_environment())
 
 
 def calm_collector() -> None:

@@ -26,11 +26,11 @@ api = APIBlueprint("texts", __name__, url_prefix="/api")
 def bring(path: RecordingPath, query: TextQuery):  # type: ignore[no-untyped-def]
     """Bring a text, sent as the body of the request as it is. It is understood and shown; nothing is changed yet."""
     brought = read_text(request.stream.read(LONGEST + 1), query.name)
+    words = [list(astuple(word)) for word in brought.words]  # before the transaction, in which others would wait for it
     with context().workshop.home.database.write() as session:
         recording = find_recording(session, path.recording_id)
         if recording.state != "ready":
             raise Problem("not-ready", "This recording is not ready yet. Wait until its sound has been read.")
-        words = [list(astuple(word)) for word in brought.words]
         text = BroughtText(recording_id=recording.id, name=query.name, form=brought.form, timed=brought.timed, words=words)
         session.add(text)
         session.flush()

@@ -15,9 +15,10 @@ from pathlib import Path
 from jaskel.jobs import worker
 from jaskel.settings import Settings
 from jaskel.store.home import Home
-from jaskel.web.serve import end_with_parent, gunicorn_arguments
+from jaskel.web import server
+from jaskel.web.serve import end_with_parent
 
-IMPORTED = ["jaskel.web.app", "jaskel.jobs.worker", "alembic.command", "gunicorn.app.wsgiapp", "gunicorn.workers.gthread"]
+IMPORTED = ["jaskel.web.app", "jaskel.jobs.worker", "alembic.command", "jaskel.web.server", "uvicorn.lifespan.off"]
 
 FORKS = multiprocessing.get_context("forkserver")
 FORKS.set_forkserver_preload(IMPORTED)
@@ -32,14 +33,11 @@ def _begin(settings: Settings, log: Path) -> None:
 
 
 def _serve(settings: Settings, log: Path) -> None:
-    from gunicorn.app import wsgiapp
-
     _begin(settings, log)
     home = Home(settings)
     home.database.migrate()
     home.close()
-    sys.argv = ["gunicorn", *gunicorn_arguments(settings)]
-    wsgiapp.run()
+    server.run(settings)
 
 
 def _work(settings: Settings, log: Path) -> None:
@@ -61,7 +59,7 @@ class Forked:
 
     def end(self) -> None:
         """End both; what the worker does now goes back into the queue."""
-        for process, number in ((self._server, signal.SIGQUIT), (self._worker, signal.SIGTERM)):
+        for process, number in ((self._server, signal.SIGTERM), (self._worker, signal.SIGTERM)):
             if process.pid and process.is_alive():
                 os.kill(process.pid, number)
         for process in (self._server, self._worker):

@@ -7,12 +7,15 @@ import socket
 import subprocess
 import sys
 import time
+from contextlib import contextmanager
 
 import pytest
+from sqlalchemy.exc import OperationalError
 
 from jaskel.core.problem import Missing, Problem
-from jaskel.jobs import queue
-from jaskel.jobs.carry_out import LOST_SECONDS, MOST_ATTEMPTS, carry_out, keep_alive, me, recover
+from jaskel.jobs import lease, queue
+from jaskel.jobs.carry_out import carry_out
+from jaskel.jobs.lease import LOST_SECONDS, MOST_ATTEMPTS, keep_alive, me, recover
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import add_job, cancel, retry
 from jaskel.jobs.workshop import Workshop
@@ -72,6 +75,13 @@ def stored(home, job_id) -> Job:
         return session.get_one(Job, job_id)
 
 
+def under_way(home, episode, **values) -> str:
+    """A job that this worker is about."""
+    job = written(home, episode, state="running", worker=me(), **values)
+    lease._under_way.add(job)
+    return job
+
+
 def a_dead_process() -> str:
     process = subprocess.Popen([sys.executable, "-c", ""])
     process.wait()
@@ -85,7 +95,7 @@ class TestAfterADeath:
         assert (stored(home, job).state, stored(home, job).worker) == ("queued", "")
 
     def test_what_a_living_worker_has_stays_with_it(self, home, episode, sent):
-        mine = written(home, episode, state="running", worker=me(), beat=time.time())
+        mine = under_way(home, episode, beat=time.time())
         neighbours = written(home, episode, subject="f", state="running", worker=f"{socket.gethostname()}:{os.getppid()}")
         with home.database.write() as session:
             session.get_one(Job, neighbours).beat = time.time()
@@ -104,6 +114,43 @@ class TestAfterADeath:
         assert recover(home) == sent == [lost]
         assert recover(home) == []
         assert stored(home, fresh).state == "queued"
+
+    def test_a_worker_with_the_number_of_one_that_died_does_not_keep_its_jobs(self, home, episode, sent):
+        before = f"{socket.gethostname()}:{os.getpid()}:another-start"
+        job = written(home, episode, state="running", worker=before, beat=time.time(), attempts=1)
+        assert recover(home) == sent == [job]
+
+    def test_a_job_of_which_its_worker_does_not_know_is_not_kept_alive(self, home, episode, sent):
+        job = written(home, episode, state="running", worker=me(), beat=1.0, attempts=1)
+        keep_alive(home)
+        assert stored(home, job).beat == 1.0
+        assert recover(home) == sent == [job]
+
+    def test_a_clock_that_was_set_back_holds_nothing_back(self, home, episode, sent):
+        ahead = time.time() + 86_400
+        waiting = written(home, episode, beat=ahead)
+        running = written(home, episode, subject="f", state="running", worker="elsewhere:1", beat=ahead)
+        assert recover(home) == sent == [waiting, running]
+
+    def test_how_a_job_ended_is_stored_once_the_database_can_be_written_again(
+        self, workshop, home, episode, sent, done, monkeypatch
+    ):
+        monkeypatch.setattr(lease, "RETRY_SECONDS", 0.01)
+        write, times = home.database.write, []
+
+        @contextmanager
+        def often_full():
+            times.append(1)
+            if 2 <= len(times) <= 4:
+                raise OperationalError("COMMIT", {}, Exception("database or disk is full"))
+            with write() as session:
+                yield session
+
+        job = written(home, episode, "picture", "a")
+        monkeypatch.setattr(home.database, "write", often_full)
+        carry_out(workshop, job)
+        assert len(times) == 5
+        assert (stored(home, job).state, stored(home, job).trouble) == ("done", "")
 
     def test_what_stops_every_worker_is_not_tried_for_ever(self, home, episode, sent):
         with home.database.write() as session:
@@ -125,7 +172,7 @@ class TestAfterADeath:
         assert stored(home, job).state == "cancelled"
 
     def test_a_worker_says_that_it_lives_on_its_own_jobs_only(self, home, episode):
-        mine = written(home, episode, state="running", worker=me(), beat=1.0)
+        mine = under_way(home, episode, beat=1.0)
         theirs = written(home, episode, subject="f", state="running", worker="elsewhere:1", beat=1.0)
         keep_alive(home)
         assert stored(home, mine).beat > time.time() - 60

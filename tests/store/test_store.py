@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 from io import BytesIO
 from threading import Thread
@@ -222,6 +223,7 @@ class TestVault:
         for _ in range(2):
             with vault.receive(BytesIO(b"sound" * 9), "a.wav", 45) as received:
                 vault.keep(received)
+        vault.settle(received.digest)
         assert [path.read_bytes() for path in self.files(vault)] == [b"sound" * 9]
         assert vault.original(received.digest).stat().st_mode & 0o222 == 0
 
@@ -245,14 +247,24 @@ class TestVault:
         place = vault.export("job1")
         with vault.making(place) as partial:
             partial.write_bytes(b"whole")
-        dead = partial.with_name(partial.name.replace(f"-{os.getpid()}.", "-999999."))
+        dead = partial.with_name(partial.name.replace(f"-{os.getpid()}-", "-999999-"))
         dead.write_bytes(b"half")
         with vault.making(place) as partial:
             partial.write_bytes(b"new")
         assert not dead.exists()
         dead.write_bytes(b"half")
-        vault.sweep()
+        vault.sweep(lambda _: False)
         assert not dead.exists()
+
+    def test_an_original_whose_upload_was_killed_is_swept_and_no_other(self, vault):
+        for content in (b"wanted", b"orphan", b"settled"):
+            with vault.receive(BytesIO(content), "a.wav") as received:
+                vault.keep(received)
+            if content == b"settled":
+                vault.settle(received.digest)
+        wanted = hashlib.sha256(b"wanted").hexdigest()
+        vault.sweep(lambda digest: digest == wanted)
+        assert sorted(path.read_bytes() for path in self.files(vault)) == [b"settled", b"wanted"]
 
     def test_dropping_takes_what_was_derived_along(self, vault):
         with vault.receive(BytesIO(b"x"), "a.wav") as received:

@@ -8,7 +8,7 @@ from conftest import RATE, Jaskel, tone, write_media
 from sqlalchemy import select
 
 from jaskel.core.transcript import Word
-from jaskel.jobs.carry_out import recover
+from jaskel.jobs.lease import recover
 from jaskel.jobs.queue import cancel, retry
 from jaskel.store.models import Job
 
@@ -247,14 +247,3 @@ class TestSafety:
 
     def test_files_outside_the_page_are_not_served(self, jaskel):
         assert "requires-python" not in jaskel.client.get("/..%2f..%2fpyproject.toml").text
-
-
-def test_notices_reach_every_window(jaskel, edition):
-    stream = jaskel.client.get("/api/notices", headers={"Last-Event-ID": "0"}, buffered=False).response
-    strike(jaskel, edition, 1, (RATE, 2 * RATE))
-    seen = ""
-    for chunk in stream:
-        seen += chunk if isinstance(chunk, str) else chunk.decode()
-        if '"revision": 2' in seen:
-            break
-    assert "event: edition" in seen

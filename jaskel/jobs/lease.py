@@ -1,0 +1,168 @@
+"""Who has a job: taking it, keeping it, giving it back, and taking it over from a worker that died."""
+
+from __future__ import annotations
+
+import logging
+import os
+import secrets
+import socket
+import time
+from contextlib import suppress
+from threading import Lock
+
+import psutil
+from sqlalchemy import select, update
+from sqlalchemy.exc import SQLAlchemyError
+
+from jaskel.jobs.progress import stopping
+from jaskel.jobs.queue import ACTIVE, announce, send
+from jaskel.store.home import Home
+from jaskel.store.models import BroughtText, Job, Recording
+
+log = logging.getLogger("jaskel.jobs")
+
+MOST_ATTEMPTS = 3
+"""A job whose worker died this often is not tried again by itself."""
+
+ONE_AT_A_TIME = ("transcribe", "picture")
+"""Kinds of which only one runs at once: they use all processors anyway, and what people wait for goes before."""
+
+LOST_SECONDS = 30.0
+"""A job whose worker has not been heard of for ten times as long, or that waits for so long, is sent again."""
+
+RETRY_SECONDS = 2.0
+"""Between attempts to store how a job ended, when the disk is full or the database is locked."""
+
+_ME = f"{socket.gethostname()}:{os.getpid()}:{secrets.token_hex(6)}"
+_under_way: set[str] = set()
+_lock = Lock()
+
+
+def me() -> str:
+    """Name of this worker, another one at each start: process numbers come again."""
+    return _ME
+
+
+def claim(home: Home, job_id: str) -> Job | None:
+    """Take a job that is waiting; None where it is not, or has to wait for another of its kind."""
+    with home.database.write() as session:
+        job = session.get(Job, job_id)
+        if job is None or job.state != "queued" or stopping.is_set():
+            return None
+        running = select(Job.id).where(Job.kind == job.kind, Job.state == "running")
+        if job.kind in ONE_AT_A_TIME and session.scalar(running):
+            return None
+        job.state, job.worker, job.beat, job.attempts = "running", me(), time.time(), job.attempts + 1
+        announce(session, job)
+        with _lock:
+            _under_way.add(job_id)
+        return job
+
+
+def release(home: Home, job: Job, state: str, trouble: str = "") -> None:
+    """Store how a job ended, however long that takes: on a full disk, or while somebody else writes.
+
+    ``state`` is that of the job, or ``died`` where its process ended without a word: it waits again, and the attempt counts.
+    A worker that is asked to end gives up; the job is then taken over like that of a worker that died.
+    """
+    while True:
+        try:
+            _finish(home, job.id, state, trouble)
+            break
+        except (SQLAlchemyError, OSError):
+            log.exception("how job %s ended (%s) could not be stored", job.id, state)
+            if stopping.wait(RETRY_SECONDS):
+                break
+    with _lock:
+        _under_way.discard(job.id)
+    if job.kind in ONE_AT_A_TIME:
+        _send_next(home, job.kind)
+
+
+def _finish(home: Home, job_id: str, state: str, trouble: str) -> None:
+    with home.database.write() as session:
+        job = session.get(Job, job_id)
+        if job is None or job.state != "running" or job.worker != me():
+            return  # it was taken over, or what it was about is gone
+        job.state, job.trouble, job.worker, job.cancel = "queued" if state == "died" else state, trouble, "", False
+        if state == "queued":
+            job.attempts -= 1  # it was only interrupted
+        if state == "done" and job.total:
+            job.done = job.total
+        if state == "failed":
+            _mark_failed(session.get(Recording, job.subject), job)
+        if state in ("failed", "cancelled") and job.kind == "bring":
+            brought = session.get(BroughtText, job.subject)
+            if brought:
+                brought.state, brought.trouble = ("failed", trouble) if state == "failed" else ("seen", "")
+        elif state == "cancelled" and job.kind == "transcribe":
+            recording = session.get(Recording, job.subject)
+            if recording:
+                recording.transcript_state = "stopped"
+        announce(session, job)
+
+
+def _mark_failed(recording: Recording | None, job: Job) -> None:
+    if recording and job.kind == "prepare":
+        recording.state, recording.trouble = "failed", job.trouble
+    elif recording and job.kind == "transcribe":
+        recording.transcript_state, recording.transcript_trouble = "failed", job.trouble
+
+
+def _send_next(home: Home, kind: str) -> None:
+    with suppress(SQLAlchemyError), home.database.read() as session:
+        waiting = session.scalar(select(Job.id).where(Job.kind == kind, Job.state == "queued").order_by(Job.created).limit(1))
+        if waiting and not stopping.is_set():
+            send(home, waiting)
+
+
+def recover(home: Home) -> list[str]:
+    """Put jobs whose worker died back into the queue, and send again what waits for long. Gives their ids."""
+    again: list[str] = []
+    with home.database.write() as session:
+        for job in session.scalars(select(Job).where(Job.state.in_(ACTIVE)).order_by(Job.created)):
+            silent = abs(time.time() - job.beat)  # a clock that was set back makes a beat lie ahead
+            if job.state == "running" and not (_dead(job) or silent > 10 * LOST_SECONDS):
+                continue
+            if job.state == "queued" and silent < LOST_SECONDS:
+                continue
+            if job.cancel:
+                job.state, job.worker, job.cancel = "cancelled", "", False
+            elif job.state == "running" and job.attempts >= MOST_ATTEMPTS:
+                job.state, job.worker = "failed", ""
+                job.trouble = f"This stopped the worker {MOST_ATTEMPTS} times, so it is not tried again by itself."
+                _mark_failed(session.get(Recording, job.subject), job)
+            else:
+                job.state, job.worker, job.beat = "queued", "", time.time()
+                again.append(job.id)
+            announce(session, job)
+    for job_id in again:
+        send(home, job_id)
+    return again
+
+
+def keep_alive(home: Home) -> None:
+    """Say that this worker lives, on the jobs it is about."""
+    with _lock:
+        mine = list(_under_way)
+    with home.database.write() as session:
+        alive = Job.worker == me(), Job.state == "running", Job.id.in_(mine)
+        session.execute(update(Job).where(*alive).values(beat=time.time()))
+
+
+def _dead(job: Job) -> bool:
+    """Whether the worker that has a job is known to be gone, or does not know of the job any more."""
+    if job.worker == me():
+        with _lock:
+            return job.id not in _under_way
+    host, pid, *_ = (*job.worker.split(":"), "")
+    if host != socket.gethostname() or not pid.isdigit():
+        return False
+    if int(pid) == os.getpid():
+        return True  # it was another one with the same number
+    try:
+        return psutil.Process(int(pid)).create_time() > job.beat + 1
+    except psutil.NoSuchProcess:
+        return True
+    except psutil.Error:
+        return False
