@@ -4,6 +4,6 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  build: { target: "es2022", chunkSizeWarningLimit: 900 },
+  build: { target: "es2022", chunkSizeWarningLimit: 900, assetsInlineLimit: 0 },
   server: { proxy: { "/api": "http://127.0.0.1:8750" } },
 });

@@ -82,7 +82,7 @@ def main(arguments: list[str] | None = None) -> int:
         reason = problem.sentence
     except OSError as error:
         reason = f"{error.filename or 'A file'}: {error.strerror or error}."
-    print(f"jaskel: {reason}", file=sys.stderr)
+    print(f"jaskel: {' '.join(reason.split())}", file=sys.stderr)  # one line, whatever a file is called
     return 2
 
 

@@ -51,7 +51,7 @@ def check_outputs(outputs: Sequence[tuple[str, Path | None, Collection[str]]], i
         folder = path.resolve().parent
         if not folder.is_dir():
             raise Problem("no-folder", f"There is no folder {folder} to write {path.name} into. Make it first.")
-        if not os.access(folder, os.W_OK) or (path.exists() and not (path.is_file() and os.access(path, os.W_OK))):
+        if not _writable(folder) or (path.exists() and not (path.is_file() and os.access(path, os.W_OK))):
             raise Problem("not-allowed", f"{path} cannot be written: its folder, or the file that is there, is read-only.")
         for source in filter(None, inputs):
             if _same(path, source):
@@ -60,6 +60,15 @@ def check_outputs(outputs: Sequence[tuple[str, Path | None, Collection[str]]], i
             if _same(path, its_path):
                 raise Problem("same-output", f"{option} and {other} name the same file. Give them different names.")
         taken.append((option, path))
+
+
+def _writable(folder: Path) -> bool:
+    """Whether a file can be made there: permissions alone do not tell of file systems that are read-only."""
+    try:
+        with tempfile.TemporaryFile(dir=folder):
+            return True
+    except OSError:
+        return False
 
 
 def _same(one: Path, other: Path) -> bool:

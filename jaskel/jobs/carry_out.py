@@ -14,6 +14,14 @@ from jaskel.store.models import Job
 
 log = logging.getLogger("jaskel.jobs")
 
+MOST_MEMORY = 800_000_000
+"""Bytes of resident memory that a process of a job may have."""
+
+TOO_MUCH = (
+    f"This needed more than {MOST_MEMORY // 1_000_000} MB of memory and was stopped. The file is damaged, or far larger inside "
+    "than it looks: save it anew where it was made, and add that."
+)
+
 Handler = Callable[[Workshop, Job, Progress], None]
 
 
@@ -55,6 +63,8 @@ def work(workshop: Workshop, job: Job) -> tuple[str, str]:
         return "queued", ""
     except Problem as problem:
         return "failed", problem.sentence
+    except MemoryError:
+        return "failed", TOO_MUCH
     except Exception as error:
         if known := problem_of(error):
             return "failed", known.sentence

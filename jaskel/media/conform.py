@@ -6,6 +6,7 @@ not. Preview and export read the same file, so they cannot differ.
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -25,10 +26,13 @@ GAP_SECONDS = 0.04
 """Where the time stamps jump ahead by more than this, sound is missing and silence takes its place."""
 
 SURE_GAP_SECONDS = 1.0
-"""A longer jump is believed only where the next stamp goes on from it: a single damaged one says nothing."""
+"""A longer jump is believed only where the stamps go on from it: a damaged one, or a few, say nothing."""
 
-LONGEST_GAP_SECONDS, MOST_SILENCE_SECONDS = 3_600.0, 6 * 3_600.0
-"""A jump further than an hour is a damaged clock and no pause; so is one when six hours of silence have been put in already."""
+LOOKED_AHEAD = 48
+"""Frames by which that is told: a second or more, while a packet has a few."""
+
+LONGEST_GAP_SECONDS, MOST_SILENCE_SECONDS = 3_600.0, 2 * 3_600.0
+"""A jump further than an hour is a damaged clock and no pause; so is one when two hours of silence have been put in already."""
 
 BLOCK = RATE
 """Samples that are written and told of at a time: packets hold a fiftieth of a second, too little for each to be worth it."""
@@ -115,7 +119,7 @@ def decoded(original: Path, channels: int) -> Iterator[np.ndarray]:
         stream.codec_context.thread_type = "AUTO"
         clock = _Clock((container.start_time or 0) / av.time_base)
         even = _Even(channels)
-        for frame, after in _with_next(_frames(container, stream)):
+        for frame, after in _looking_ahead(_frames(container, stream)):
             if gap := clock.gap(frame, after):
                 yield from even.flushed()
                 yield from _silence(round(gap * RATE), channels)
@@ -135,7 +139,7 @@ class _Clock:
         self._expected += frame.samples / frame.sample_rate
 
     def gap(self, frame: av.AudioFrame, after: av.AudioFrame | None) -> float:
-        """Seconds of silence before ``frame``, 0 where it simply follows; ``after`` is the frame that follows it."""
+        """Seconds of silence before ``frame``, 0 where it simply follows; ``after`` is a frame about a second later."""
         if frame.time is None:
             return 0.0
         ahead = frame.time - self._expected
@@ -223,14 +227,16 @@ def _silence(ticks: int, channels: int) -> Iterator[np.ndarray]:
         yield np.zeros((min(BLOCK, ticks - begin), channels), np.float32)
 
 
-def _with_next(frames: Iterable[av.AudioFrame]) -> Iterator[tuple[av.AudioFrame, av.AudioFrame | None]]:
-    before: av.AudioFrame | None = None
+def _looking_ahead(frames: Iterable[av.AudioFrame]) -> Iterator[tuple[av.AudioFrame, av.AudioFrame | None]]:
+    """Each frame with one of those after it, None for the last."""
+    waiting: deque[av.AudioFrame] = deque()
     for frame in frames:
-        if before is not None:
-            yield before, frame
-        before = frame
-    if before is not None:
-        yield before, None
+        waiting.append(frame)
+        if len(waiting) > LOOKED_AHEAD:
+            yield waiting.popleft(), frame
+    while waiting:
+        frame = waiting.popleft()
+        yield frame, waiting[-1] if waiting else None
 
 
 def _in_blocks(sound: Iterator[np.ndarray], size: int) -> Iterator[np.ndarray]:

@@ -28,22 +28,31 @@ class PictureSource:
     """The pictures of a file in order of time, jumping where asked to. Close it after use."""
 
     def __init__(self, path: Path) -> None:
-        self._container = open_media(path)
+        self._path = path
+        self._open()
+        self._zero = Fraction(self._container.start_time or 0, av.time_base)
+        first = next(self._frames, None)
+        # Before its first picture there is nothing to jump to.
+        self._first = self._time(first) if first is not None else None
+        self._next: av.VideoFrame | None = first
+        self._ended = first is None
+
+    def _open(self) -> None:
+        self._container = open_media(self._path)
         attached = av.stream.Disposition.attached_pic
         self._stream = next(s for s in self._container.streams.video if not s.disposition & attached)
         self._stream.thread_type = "AUTO"
-        self._zero = Fraction(self._container.start_time or 0, av.time_base)
         self._frames = self._decode()
         self._shown: av.VideoFrame | None = None
-        self._next: av.VideoFrame | None = None
-        self._ended = False
 
     def close(self) -> None:
         self._container.close()
 
     def at(self, seconds: Fraction) -> av.VideoFrame | None:
         """The picture on screen at ``seconds`` after the file begins; the nearest one before its first and after its last."""
-        wanted = self._zero + seconds
+        if self._first is None:
+            return None
+        wanted = max(self._first, self._zero + seconds)
         time = self._time(self._next) if self._next is not None else None
         if (self._shown is not None and wanted < self._time(self._shown)) or (
             time is not None and wanted > time + Fraction(SEEK_AHEAD_SECONDS)
@@ -55,14 +64,21 @@ class PictureSource:
                 if self._next is None:
                     self._ended = True
                     break
-            if self._shown is not None and self._time(self._next) > wanted:
+            if self._shown is not None and self._time(self._next) > wanted + 1:
                 break
             self._shown, self._next = self._next, None
         return self._shown
 
     def _jump(self, wanted: Fraction) -> None:
         self._container.seek(max(0, int(wanted * av.time_base)), backward=True)
-        self._frames, self._shown, self._next, self._ended = self._decode(), None, None, False
+        self._frames, self._shown, self._ended = self._decode(), None, False
+        self._next = next(self._frames, None)
+        if self._next is None or self._time(self._next) > wanted + 1:
+            # Not every file can be jumped in: it is read again from its beginning then.
+            self._container.close()
+            self._open()
+            self._next = next(self._frames, None)
+        self._ended = self._next is None
 
     def _decode(self) -> Iterator[av.VideoFrame]:
         packets = self._container.demux(self._stream)
@@ -113,13 +129,21 @@ def _filling(frame: av.VideoFrame, width: int, height: int) -> av.VideoFrame:
 def make_working_copy(
     original: Path, picture: Picture, length: Ticks, copy: Path, progress: Callable[[Ticks], None] = lambda _: None
 ) -> None:
-    """Write a small silent MP4 of ``original`` that a browser can jump in: a key picture every half second."""
+    """Write a small silent MP4 of ``original`` that a browser can jump in: a key picture every half second.
+
+    Raises
+    ------
+    Problem
+        ``nothing-readable`` when not a single picture could be decoded.
+    """
     width = min(WORKING_WIDTH, picture.width)
     height = max(2, round(picture.height * width / picture.width) // 2 * 2)
     width = max(2, width // 2 * 2)
     rate = min(picture.frame_rate, WORKING_RATE)
     source = PictureSource(original)
     try:
+        if source.at(Fraction(0)) is None:
+            raise Problem("nothing-readable", "No picture could be read from this file: it is damaged. Copy it again.")
         with av.open(str(copy), "w", format="mp4", options={"movflags": "+faststart"}) as out:
             options = {"crf": "27", "preset": "superfast", "g": str(max(1, round(rate / 2)))}
             stream = out.add_stream("libx264", rate=rate, options=options)

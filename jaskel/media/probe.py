@@ -160,7 +160,7 @@ def _read(container: av.container.InputContainer, path: Path, name: str) -> Medi
             return MediaInfo(container.format.name.split(",")[0], seconds, "", 0, 0, picture)
         raise Problem("not-media", f"“{name}” has neither sound nor picture in it. Choose another file.")
     sound = container.streams.audio[0]
-    if _lacks_decoder(sound) or not sound.channels or not sound.rate:
+    if _lacks_decoder(sound) or not sound.channels or not LEAST_RATE <= sound.rate <= MOST_RATE:
         raise Problem(
             "no-codec",
             f"The sound of “{name}” is stored in a way ({_codec(sound)}) that is not known here. "
@@ -174,6 +174,10 @@ def _read(container: av.container.InputContainer, path: Path, name: str) -> Medi
         sample_rate=sound.rate,
         picture=_picture(container, name),
     )
+
+
+LEAST_RATE, MOST_RATE = 2_000, 768_000
+"""Samples a second; no recorder writes fewer or more, so other numbers are damage."""
 
 
 def _lacks_decoder(stream: av.stream.Stream) -> bool:

@@ -256,7 +256,9 @@ def whisper(folder: Path) -> WhisperRecogniser:
     try:
         return WhisperRecogniser(folder.resolve())
     except (RuntimeError, ValueError, OSError) as error:
-        raise Problem("no-weights", f"The recogniser weights in {folder} cannot be read: {error}") from error
+        raise Problem(
+            "no-weights", f"The recogniser weights in {folder} are damaged, or not in the form that is read here (CTranslate2)."
+        ) from error
 
 
 def packaged_weights() -> Path:

@@ -94,7 +94,7 @@ class AsPeopleDo(Running):
         """Process ids of the server's and the worker's process."""
         found = {}
         for child in psutil.Process(self.process.pid).children():
-            found["worker" if "jaskel.cli" in " ".join(child.cmdline()) else "server"] = child.pid
+            found[child.cmdline()[-1]] = child.pid
         return found
 
     def stop(self) -> None:

@@ -12,13 +12,22 @@ import signal
 import sys
 from pathlib import Path
 
-from jaskel.jobs import worker
+from jaskel.jobs import apart, worker
 from jaskel.settings import Settings
 from jaskel.store.home import Home
 from jaskel.web import server
 from jaskel.web.serve import end_with_parent
 
-IMPORTED = ["jaskel.web.app", "jaskel.jobs.worker", "alembic.command", "jaskel.web.server", "uvicorn.lifespan.off"]
+IMPORTED = [
+    "jaskel.web.app",
+    "jaskel.jobs.worker",
+    *apart.PRELOADED,
+    "alembic.command",
+    "jaskel.web.server",
+    "uvicorn.lifespan.off",
+]
+
+os.environ.update(apart.SPARING)
 
 FORKS = multiprocessing.get_context("forkserver")
 FORKS.set_forkserver_preload(IMPORTED)

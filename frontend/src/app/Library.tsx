@@ -291,7 +291,7 @@ function Deleted({ shows }: { shows: readonly Show[] }) {
 
 function Menu({ label, children }: { label: string; children: ReactNode }) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger aria-label={label} className="rounded-md p-1.5 text-soft hover:text-ink">
         <MoreHorizontal size={16} />
       </DropdownMenu.Trigger>

@@ -1,4 +1,5 @@
 import { Command } from "cmdk";
+import { X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useState, type KeyboardEvent, type ReactNode } from "react";
 import type { Episode } from "../api/client";
@@ -71,12 +72,15 @@ function Panel({ title, wide, children }: { title: string; wide?: boolean; child
   return (
     <Dialog.Root open onOpenChange={close}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
+        <div className="fixed inset-0 z-40 bg-black/40" />
         <Dialog.Content
           aria-describedby={undefined}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[86vh] ${wide ? "w-[860px]" : "w-[560px]"} max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-xl bg-paper p-6 text-ink shadow-xl`}
         >
-          <Dialog.Title className="mb-3 font-serif text-xl font-semibold">{title}</Dialog.Title>
+          <Dialog.Title className="mb-3 pr-8 font-serif text-xl font-semibold">{title}</Dialog.Title>
+          <Dialog.Close aria-label="Close" title="Close (Esc)" className="absolute top-4 right-4 rounded-md p-1.5 text-soft hover:bg-pick hover:text-ink">
+            <X size={18} />
+          </Dialog.Close>
           {children}
         </Dialog.Content>
       </Dialog.Portal>
@@ -96,7 +100,7 @@ function Palette({ scene }: { scene: Scene }) {
   return (
     <Dialog.Root open onOpenChange={close}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/20" />
+        <div className="fixed inset-0 z-40 bg-black/20" />
         <Dialog.Content
           aria-describedby={undefined}
           aria-label="Every action"
