@@ -207,7 +207,8 @@ class Edition:
         return bisect_right(self.starts, laid) - 1 if laid < self.length else len(self.pieces)
 
     def cut_out(self, begin: Ticks, end: Ticks) -> tuple[Piece, ...]:
-        """The pieces between two laid times, trimmed to them."""
+        """The pieces between two laid times, trimmed to them; nothing lies beyond the end."""
+        end = min(end, self.length)
         if begin >= end:
             return ()
         first, last = self.index_at(begin), self.index_at(end - 1)

@@ -58,7 +58,6 @@ def create_app(settings: Settings) -> Flask:
         info=Info(title="Jaskel", version=__version__, description="Times are ticks, 48,000 to the second."),
         validation_error_callback=_not_understood,
         validation_error_model=ProblemOut,
-        responses={404: ProblemOut, 409: ProblemOut, 422: ProblemOut},
         doc_prefix="/api/description",
     )
     app.extensions["jaskel"] = Context(settings)
@@ -106,13 +105,17 @@ def _not_understood(error: ValidationError) -> Response:
 
 
 def _http_error(error: HTTPException) -> Response:
-    return _answer(error.code or 500, error.name.lower().replace(" ", "-"), error.description or error.name)
+    response = _answer(error.code or 500, error.name.lower().replace(" ", "-"), error.description or error.name)
+    for name, value in error.get_headers():
+        if name.lower() not in ("content-type", "content-length"):
+            response.headers[name] = value  # such as the methods that are allowed
+    return response
 
 
 def _unexpected(error: Exception) -> Response:
     if known := problem_of(error):
         return _problem(known)
-    if isinstance(error, RecursionError):
-        return _answer(400, "not-understood", "The request could not be understood: it is nested too deeply.")
+    if isinstance(error, RecursionError | OverflowError | UnicodeError):
+        return _answer(400, "not-understood", "The request could not be understood: a value in it is impossible.")
     log.exception("request %s %s failed", request.method, request.path)
     return _answer(500, "unexpected", "Something went wrong inside Jaskel. See what the page shows now, and try it again.")

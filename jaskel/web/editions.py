@@ -7,7 +7,6 @@ from dataclasses import asdict
 from typing import Literal
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -31,6 +30,7 @@ from jaskel.store.sessions import clock_of
 from jaskel.web.context import context
 from jaskel.web.operations import carried, check_words, leaves_joins, operation_of, splice_at
 from jaskel.web.present import reply
+from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath
 from jaskel.web.schemas.editions import (
     AsideOut,
@@ -56,7 +56,7 @@ from jaskel.web.schemas.editions import (
 from jaskel.web.schemas.texts import NewSpelling
 from jaskel.web.shows import find_episode
 
-api = APIBlueprint("editions", __name__, url_prefix="/api")
+api = resource("editions", __name__)
 
 
 @api.get("/editions/<edition_id>", responses={200: HeadOut})

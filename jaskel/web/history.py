@@ -6,7 +6,6 @@ from bisect import bisect_left
 from collections.abc import Iterator
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -20,6 +19,7 @@ from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
 from jaskel.web.context import context
 from jaskel.web.present import reply
+from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath
 from jaskel.web.schemas.editions import (
     CompareQuery,
@@ -32,7 +32,7 @@ from jaskel.web.schemas.editions import (
     VersionPath,
 )
 
-api = APIBlueprint("history", __name__, url_prefix="/api")
+api = resource("history", __name__)
 
 SHOWN = 200
 MOST_DIFFERENCES = 500

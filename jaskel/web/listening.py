@@ -5,7 +5,6 @@ from __future__ import annotations
 from bisect import bisect_right
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 
 from jaskel.core.problem import Missing
 from jaskel.core.timebase import RATE
@@ -13,11 +12,12 @@ from jaskel.media.card import draw_card
 from jaskel.media.sound import mix, wav_bytes
 from jaskel.web.context import context
 from jaskel.web.present import reply
+from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath
 from jaskel.web.schemas.editions import BlockOut, BlockPath, BlocksOut, BlocksQuery, ModeQuery, PlanOut, SpanOut
 from jaskel.web.shows import find_episode
 
-api = APIBlueprint("listening", __name__, url_prefix="/api")
+api = resource("listening", __name__)
 
 AHEAD = 90 * RATE
 """So much of the programme is described at a time."""
@@ -54,7 +54,7 @@ def get_blocks(path: EditionPath, query: BlocksQuery):  # type: ignore[no-untype
     )
 
 
-@api.get("/editions/<edition_id>/sound/<key>")
+@api.get("/editions/<edition_id>/sound/<key>", responses=binary("audio/wav"))
 def get_sound(path: BlockPath):  # type: ignore[no-untyped-def]
     """One block as 16-bit WAV."""
     with context().workshop.home.database.read() as session:
@@ -70,7 +70,7 @@ def get_sound(path: BlockPath):  # type: ignore[no-untyped-def]
     raise Missing("no-block", "This stretch has changed since. Ask for the blocks again.")
 
 
-@api.get("/episodes/<episode_id>/card")
+@api.get("/episodes/<episode_id>/card", responses=binary("image/png"))
 def get_card(path: EpisodePath):  # type: ignore[no-untyped-def]
     """The episode's card as PNG, as exports show it while there is only sound."""
     from io import BytesIO

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from sqlalchemy.orm import Session
 
 from jaskel.core.edition import is_rest
@@ -12,11 +11,12 @@ from jaskel.store.models import Note
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import note_out, reply
+from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.notes import NewNote, NoteChange, NoteOut, NotePath
 from jaskel.web.shows import find_episode
 
-api = APIBlueprint("notes", __name__, url_prefix="/api")
+api = resource("notes", __name__)
 
 
 @api.post("/episodes/<episode_id>/notes", responses={201: NoteOut})

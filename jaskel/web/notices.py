@@ -5,11 +5,11 @@ from __future__ import annotations
 import json
 
 from flask import Response, request
-from flask_openapi3 import APIBlueprint
 
+from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.work import NoticesQuery
 
-api = APIBlueprint("notices", __name__, url_prefix="/api")
+api = resource("notices", __name__)
 
 FOLLOW = "X-Jaskel-Follow"
 """Names the notices that are to follow an answer; :mod:`jaskel.web.server` sends them, and takes this header off."""
@@ -17,7 +17,7 @@ FOLLOW = "X-Jaskel-Follow"
 LARGEST = 2**62
 
 
-@api.get("/notices")
+@api.get("/notices", responses=binary("text/event-stream"))
 def stream(query: NoticesQuery):  # type: ignore[no-untyped-def]
     """Events of an episode (or all): ``job``, ``recording``, ``transcript``, ``edition``, ``export``."""
     last = request.headers.get("Last-Event-ID", "")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response, request, send_file
-from flask_openapi3 import APIBlueprint
 from sqlalchemy import String, cast, select
 from sqlalchemy.orm import Session
 
@@ -17,6 +16,7 @@ from jaskel.store.models import EditionRow, Episode, Job, LogEntry, Recording, T
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import job_out, recording_out, reply
+from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EpisodePath, RecordingPath
 from jaskel.web.schemas.recordings import (
     RecordingChange,
@@ -31,7 +31,7 @@ from jaskel.web.schemas.recordings import (
 from jaskel.web.schemas.work import JobOut
 from jaskel.web.shows import find_episode
 
-api = APIBlueprint("recordings", __name__, url_prefix="/api")
+api = resource("recordings", __name__)
 
 
 @api.post("/episodes/<episode_id>/recordings", responses={201: RecordingOut})
@@ -312,7 +312,7 @@ def tell_voices_apart(path: RecordingPath, body: TellApart):  # type: ignore[no-
     return reply(job_out(job), 202)
 
 
-@api.get("/recordings/<recording_id>/peaks")
+@api.get("/recordings/<recording_id>/peaks", responses=binary("application/octet-stream"))
 def peaks(path: RecordingPath):  # type: ignore[no-untyped-def]
     """The envelope of the sound: one byte for each 10 ms."""
     home = context().workshop.home
@@ -321,7 +321,7 @@ def peaks(path: RecordingPath):  # type: ignore[no-untyped-def]
     return _derived(home.vault.peaks(recording.digest), "application/octet-stream", recording)
 
 
-@api.get("/recordings/<recording_id>/wave")
+@api.get("/recordings/<recording_id>/wave", responses=binary("application/octet-stream"))
 def wave(path: RecordingPath, query: WaveQuery):  # type: ignore[no-untyped-def]
     """The sound of a stretch, as closely as it is drawn: least and most of each point, as signed bytes one after the other."""
     workshop = context().workshop
@@ -333,7 +333,7 @@ def wave(path: RecordingPath, query: WaveQuery):  # type: ignore[no-untyped-def]
     return response
 
 
-@api.get("/recordings/<recording_id>/picture")
+@api.get("/recordings/<recording_id>/picture", responses=binary("video/mp4"))
 def picture(path: RecordingPath):  # type: ignore[no-untyped-def]
     """The light working copy of the picture, an MP4 without sound, or the PNG of a still."""
     home = context().workshop.home

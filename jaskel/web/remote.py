@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from flask_openapi3 import APIBlueprint
-
 from jaskel.core.problem import Problem
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.remote import host_of
 from jaskel.web.context import context
 from jaskel.web.present import job_out, reply
+from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.recordings import FetchTake, HostOut
 from jaskel.web.schemas.work import JobOut
 from jaskel.web.shows import find_episode
 
-api = APIBlueprint("remote", __name__, url_prefix="/api")
+api = resource("remote", __name__)
 
 
 @api.get("/recording-host", responses={200: HostOut})

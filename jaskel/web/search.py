@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from flask_openapi3 import APIBlueprint
 from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Retype
@@ -16,9 +15,10 @@ from jaskel.store.models import Recording
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import reply
+from jaskel.web.resource import resource
 from jaskel.web.schemas.library import HitField, RetypedOut, RetypeHits, SaidOut, SearchOut, SearchQuery
 
-api = APIBlueprint("search", __name__, url_prefix="/api")
+api = resource("search", __name__)
 
 MOST_IN_A_SHOW = 500
 

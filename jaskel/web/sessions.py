@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -21,11 +20,12 @@ from jaskel.store.sessions import clock_of, find_session, new_session, new_voice
 from jaskel.web.context import context
 from jaskel.web.present import reply, session_out
 from jaskel.web.recordings import find_recording
+from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.sessions import HearQuery, NewSession, SessionOut, SessionPath, TrackChange, TrackPath
 from jaskel.web.shows import find_episode
 
-api = APIBlueprint("sessions", __name__, url_prefix="/api")
+api = resource("sessions", __name__)
 
 SET_BY_HAND = -1.0
 
@@ -178,7 +178,7 @@ def keep_apart(path: SessionPath):  # type: ignore[no-untyped-def]
     return Response(status=204)
 
 
-@api.get("/sessions/<session_id>/sound")
+@api.get("/sessions/<session_id>/sound", responses=binary("audio/wav"))
 def hear(path: SessionPath, query: HearQuery):  # type: ignore[no-untyped-def]
     """A stretch of a session as it lies now, all its sounding tracks together, as 16-bit WAV."""
     with context().workshop.home.database.read() as session:

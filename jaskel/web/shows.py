@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import Any, TypeVar
 
-from flask_openapi3 import APIBlueprint
 from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session, selectinload
 
@@ -42,6 +41,7 @@ from jaskel.web.present import (
     text_out,
     voice_out,
 )
+from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath, ShowPath
 from jaskel.web.schemas.library import (
     Duplicate,
@@ -55,7 +55,7 @@ from jaskel.web.schemas.library import (
     ShowsOut,
 )
 
-api = APIBlueprint("shows", __name__, url_prefix="/api")
+api = resource("shows", __name__)
 
 
 @api.get("/shows", responses={200: ShowsOut})

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from sqlalchemy import select
 
 from jaskel.core.problem import Missing, Problem
@@ -15,13 +14,14 @@ from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
 from jaskel.web.context import context
 from jaskel.web.present import job_out, reply, spelling_out
+from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath, ShowPath
 from jaskel.web.schemas.editions import RangeField
 from jaskel.web.schemas.texts import NewSpelling, ProposalsOut, SpellingOut, SpellingPath
 from jaskel.web.schemas.work import JobOut
 from jaskel.web.shows import find_episode, find_show
 
-api = APIBlueprint("spellings", __name__, url_prefix="/api")
+api = resource("spellings", __name__)
 
 
 @api.post("/shows/<show_id>/spellings", responses={201: SpellingOut})

@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 
 from flask import Response, request
-from flask_openapi3 import APIBlueprint
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
@@ -16,11 +15,12 @@ from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import reply, take_out
 from jaskel.web.recordings import add_recording
+from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.recordings import ChunkPath, NewTake, RecordingOut, TakeOut, TakePath
 from jaskel.web.shows import find_episode
 
-api = APIBlueprint("takes", __name__, url_prefix="/api")
+api = resource("takes", __name__)
 
 MOST_CHUNK = 32_000_000
 """Bytes; a second of any picture a browser records is far below."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import astuple
 
 from flask import Response, request
-from flask_openapi3 import APIBlueprint
 from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Missing, Problem
@@ -16,10 +15,11 @@ from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import reply, text_out
 from jaskel.web.recordings import find_recording
+from jaskel.web.resource import resource
 from jaskel.web.schemas.common import RecordingPath
 from jaskel.web.schemas.texts import TakeText, TextOut, TextPath, TextQuery
 
-api = APIBlueprint("texts", __name__, url_prefix="/api")
+api = resource("texts", __name__)
 
 
 @api.post("/recordings/<recording_id>/texts", responses={201: TextOut})

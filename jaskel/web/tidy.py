@@ -5,7 +5,6 @@ from __future__ import annotations
 from bisect import bisect_left
 from typing import Any
 
-from flask_openapi3 import APIBlueprint
 from sqlalchemy import delete
 
 from jaskel.core.tidy.finding import Take
@@ -19,6 +18,7 @@ from jaskel.store.notices import post
 from jaskel.store.tidying import heard_in, refusals_of, settings_of
 from jaskel.web.context import context, show_of
 from jaskel.web.present import reply
+from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, ShowPath
 from jaskel.web.schemas.tidy import (
     AttemptOut,
@@ -35,7 +35,7 @@ from jaskel.web.schemas.tidy import (
 )
 from jaskel.web.shows import find_show
 
-api = APIBlueprint("tidy", __name__, url_prefix="/api")
+api = resource("tidy", __name__)
 
 
 @api.get("/editions/<edition_id>/findings", responses={200: FindingsOut})

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
@@ -12,9 +11,10 @@ from jaskel.store.models import Episode, Recording, TrackRow, TranscriptPart, Vo
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import reply, voice_out
+from jaskel.web.resource import resource
 from jaskel.web.schemas.sessions import MergeVoices, VoiceChange, VoiceOut, VoicePath
 
-api = APIBlueprint("voices", __name__, url_prefix="/api")
+api = resource("voices", __name__)
 
 
 @api.patch("/voices/<voice_id>", responses={200: VoiceOut})

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response, send_file
-from flask_openapi3 import APIBlueprint
 
 from jaskel.core.problem import Missing
 from jaskel.jobs import queue
@@ -11,10 +10,11 @@ from jaskel.store.models import EditionRow, Export
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.present import job_out, reply
+from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EditionPath
 from jaskel.web.schemas.work import ExportPath, JobOut, JobPath, NewExport
 
-api = APIBlueprint("work", __name__, url_prefix="/api")
+api = resource("work", __name__)
 
 
 @api.post("/jobs/<job_id>/cancel", responses={200: JobOut})
@@ -42,7 +42,7 @@ def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
     return reply(job_out(job), 202)
 
 
-@api.get("/exports/<export_id>/file")
+@api.get("/exports/<export_id>/file", responses=binary("application/octet-stream"))
 def download(path: ExportPath):  # type: ignore[no-untyped-def]
     """The file of a finished export."""
     home = context().workshop.home

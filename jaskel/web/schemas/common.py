@@ -2,14 +2,36 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+import unicodedata
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field, StringConstraints
-
-Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+from pydantic import BaseModel, BeforeValidator, Field, StringConstraints
 
 
-TicksField = Annotated[int, Field(ge=0, description="Ticks, 48,000 to the second")]
+def _line(text: Any) -> Any:
+    """A text on one line: line ends and whatever else steers instead of being read becomes a space."""
+    if not isinstance(text, str):
+        return text
+    return "".join(" " if unicodedata.category(c) in ("Cc", "Zl", "Zp", "Cs") else c for c in text)
+
+
+def _lines(text: Any) -> Any:
+    """A text of several lines, without what is not to be read."""
+    if not isinstance(text, str):
+        return text
+    return "".join(c for c in text if c in "\n\t" or unicodedata.category(c) not in ("Cc", "Cs"))
+
+
+OneLine, SeveralLines = BeforeValidator(_line), BeforeValidator(_lines)
+
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200), OneLine]
+
+LATEST = 2**53
+"""Six thousand years in ticks, and the last whole number that every program can hold."""
+
+TicksField = Annotated[int, Field(ge=0, le=LATEST, description="Ticks, 48,000 to the second")]
+
+Revision = Annotated[int, Field(ge=0, le=2**31)]
 
 
 Mode = Literal["edited", "recorded"]

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints, model_validator
 
 from jaskel.core.levels import LOUDEST, MUTED
 from jaskel.core.shape import PictureShape
 from jaskel.core.splice import LONGEST_CROSSFADE, LONGEST_LEAD, Shape
-from jaskel.web.schemas.common import Mode, Name, TicksField
+from jaskel.web.schemas.common import LATEST, Mode, Name, OneLine, Revision, SeveralLines, TicksField
 from jaskel.web.schemas.texts import NewSpelling
 
 
@@ -48,7 +48,7 @@ Ranges = Annotated[list[RangeField], Field(min_length=1, max_length=50_000)]
 Shift = Annotated[int, Field(ge=-(2**31), le=2**31, description="Ticks, later where positive")]
 Decibels = Annotated[float, Field(ge=MUTED, le=LOUDEST)]
 TargetKind = Literal["exactly", "at most", "about"]
-Who = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+Who = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine]
 
 
 class StrikeIn(BaseModel):
@@ -56,7 +56,7 @@ class StrikeIn(BaseModel):
 
     kind: Literal["strike"]
     ranges: Ranges
-    why: Annotated[str, StringConstraints(max_length=80)] = "by hand"
+    why: Annotated[str, StringConstraints(max_length=80), OneLine] = "by hand"
     settle: bool = False
 
 
@@ -64,7 +64,7 @@ class JudgedField(BaseModel):
     """A finding to be accepted, with the take that is to stay; the proposed one where nothing is said."""
 
     id: Annotated[str, StringConstraints(max_length=200)]
-    pick: Annotated[int | None, Field(ge=0)] = None
+    pick: Annotated[int | None, Field(ge=0, le=10_000)] = None
 
 
 class TidyIn(BaseModel):
@@ -84,7 +84,7 @@ class RetypeIn(BaseModel):
 
     kind: Literal["retype"]
     ranges: Annotated[list[RangeField], Field(min_length=1, max_length=5_000)]
-    text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=20_000)]
+    text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=20_000), SeveralLines]
 
 
 class GiveVoiceIn(BaseModel):
@@ -93,7 +93,7 @@ class GiveVoiceIn(BaseModel):
     kind: Literal["give voice"]
     begin: TicksField
     end: TicksField
-    voice: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    voice: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80), OneLine]
     onward: bool = False
 
 
@@ -131,12 +131,18 @@ class MoveIn(BaseModel):
 class PieceField(BaseModel):
     """A stretch of a recording or session as it was copied."""
 
-    recording: Annotated[str, StringConstraints(min_length=1, max_length=80)]
+    recording: Annotated[str, StringConstraints(min_length=1, max_length=80), OneLine]
     start: TicksField
     end: TicksField
     kept: bool = True
-    why: str = ""
+    why: Annotated[str, StringConstraints(max_length=80), OneLine] = ""
     lifted: bool = False
+
+    @model_validator(mode="after")
+    def _possible(self) -> PieceField:
+        if self.start >= self.end or (self.kept and self.lifted):
+            raise ValueError("a piece begins before it ends, and what is lifted is not kept")
+        return self
 
 
 class InsertIn(BaseModel):
@@ -229,7 +235,7 @@ class RestoreIn(BaseModel):
     """Be as at an earlier revision; what came after stays in the history."""
 
     kind: Literal["restore"]
-    revision: Annotated[int, Field(ge=1)]
+    revision: Annotated[int, Field(ge=1, le=2**31)]
 
 
 AnyOperation = (
@@ -259,13 +265,13 @@ AnyOperation = (
 class OperationIn(BaseModel):
     """``revision`` is what the operation was made on; ``who`` is asking, as a name."""
 
-    revision: int
+    revision: Revision
     operation: Annotated[AnyOperation, Field(discriminator="kind")]
     who: Who = ""
 
 
 class RevisionIn(BaseModel):
-    revision: int
+    revision: Revision
     who: Who = ""
 
 
@@ -281,7 +287,7 @@ class EditionChange(BaseModel):
     """What is to change of an edition; what is left out stays. A target of 0 is none."""
 
     name: Name | None = None
-    target: Annotated[int | None, Field(ge=0)] = None
+    target: Annotated[int | None, Field(ge=0, le=LATEST)] = None
     target_kind: TargetKind | None = None
     shape: PictureShape | None = None
 
@@ -456,7 +462,7 @@ class BlocksOut(BaseModel):
 class LogQuery(BaseModel):
     """Entries before a number, the newest first; without one, the newest of all."""
 
-    before: int | None = None
+    before: Revision | None = None
 
 
 class LogOut(BaseModel):
@@ -478,7 +484,7 @@ class HistoryOut(BaseModel):
 
 class NewVersion(BaseModel):
     name: Name
-    revision: Annotated[int, Field(ge=1)]
+    revision: Annotated[int, Field(ge=1, le=2**31)]
 
 
 class VersionPath(BaseModel):
@@ -489,9 +495,9 @@ class CompareQuery(BaseModel):
     """Two states to be compared; a revision left out is the newest."""
 
     edition: str
-    revision: int | None = None
+    revision: Revision | None = None
     other: str
-    other_revision: int | None = None
+    other_revision: Revision | None = None
 
 
 class DifferenceOut(BaseModel):

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from jaskel.web.schemas.common import Name, TicksField
+from jaskel.web.schemas.common import Name, OneLine, SeveralLines, TicksField
 from jaskel.web.schemas.editions import EditionBrief
 from jaskel.web.schemas.notes import NoteOut
 from jaskel.web.schemas.recordings import RecordingOut, TakeOut
@@ -17,7 +17,7 @@ from jaskel.web.schemas.work import ExportOut, JobOut
 
 class NewShow(BaseModel):
     name: Name
-    about: str = ""
+    about: Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000), SeveralLines] = ""
 
 
 class NewEpisode(BaseModel):
@@ -28,7 +28,7 @@ class ShowChange(BaseModel):
     """What is to change of a show; what is left out stays."""
 
     name: Name | None = None
-    about: Annotated[str | None, StringConstraints(strip_whitespace=True, max_length=2000)] = None
+    about: Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000), SeveralLines] | None = None
     deleted: bool | None = None
 
 
@@ -36,7 +36,7 @@ class EpisodeChange(BaseModel):
     """What is to change of an episode; what is left out stays. What is deleted can be brought back."""
 
     title: Name | None = None
-    folder: Annotated[str | None, StringConstraints(strip_whitespace=True, max_length=120)] = None
+    folder: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120), OneLine] | None = None
     archived: bool | None = None
     deleted: bool | None = None
 
@@ -88,7 +88,7 @@ class EpisodeOut(BaseModel):
 
 
 class SearchQuery(BaseModel):
-    words: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+    words: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200), OneLine]
     show: str = ""
     whole: bool = False
     voice: str = ""
@@ -125,7 +125,7 @@ class RetypeHits(BaseModel):
     """Retype words at places that a search found."""
 
     hits: Annotated[list[HitField], Field(min_length=1, max_length=2_000)]
-    text: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=2_000)]
+    text: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=2_000), OneLine]
 
 
 class RetypedOut(BaseModel):

@@ -6,9 +6,9 @@ from typing import Annotated
 
 from pydantic import BaseModel, StringConstraints
 
-from jaskel.web.schemas.common import TicksField
+from jaskel.web.schemas.common import OneLine, SeveralLines, TicksField
 
-NoteText = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=4000)]
+NoteText = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=4000), SeveralLines]
 
 
 class NotePath(BaseModel):
@@ -21,7 +21,7 @@ class NewNote(BaseModel):
     edition: str
     laid: TicksField
     text: NoteText
-    who: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
+    who: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine] = ""
 
 
 class NoteChange(BaseModel):

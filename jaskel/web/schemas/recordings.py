@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints, model_validator
 
-from jaskel.web.schemas.common import Name, TicksField
+from jaskel.web.schemas.common import Name, OneLine, TicksField
 
 
 class PictureOut(BaseModel):
@@ -94,7 +94,7 @@ class RemoveQuery(BaseModel):
 class NewTake(BaseModel):
     """A take to be recorded; without a name it gets a number."""
 
-    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] = ""
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), OneLine] = ""
 
 
 class TakePath(BaseModel):

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from jaskel.web.schemas.common import TicksField
+from jaskel.web.schemas.common import OneLine, TicksField
 
 
 class SessionPath(BaseModel):
@@ -63,7 +63,7 @@ class TrackChange(BaseModel):
 
     offset: Annotated[int | None, Field(ge=-(2**40), le=2**40)] = None
     sounds: bool | None = None
-    voice: Annotated[str | None, StringConstraints(strip_whitespace=True, max_length=80)] = None
+    voice: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine] | None = None
 
 
 class HearQuery(BaseModel):
@@ -74,7 +74,7 @@ class HearQuery(BaseModel):
 
 
 class VoiceChange(BaseModel):
-    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine]
 
 
 class MergeVoices(BaseModel):

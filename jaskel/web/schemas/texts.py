@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from jaskel.web.schemas.common import Name, TicksField
+from jaskel.web.schemas.common import Name, OneLine, TicksField
 
 
 class BesidesOut(BaseModel):
@@ -33,11 +33,16 @@ class TextOut(BaseModel):
     besides: list[BesidesOut]
 
 
+Misheard = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine]
+
+
 class NewSpelling(BaseModel):
     """A term as the show writes it, and what it is misheard as."""
 
-    term: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
-    heard: Annotated[list[Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)]], Field(max_length=20)] = []
+    term: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80), OneLine]
+    heard: Annotated[
+        list[Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine]], Field(max_length=20)
+    ] = []
 
 
 class SpellingOut(BaseModel):

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field, StringConstraints, model_validator
 
 from jaskel.core.tidy.finding import Kind
 from jaskel.core.tidy.settings import RHYTHMS, Action
-from jaskel.web.schemas.common import TicksField
+from jaskel.web.schemas.common import OneLine, TicksField
 
 
 class AttemptOut(BaseModel):
@@ -85,7 +85,7 @@ class RefusalsIn(BaseModel):
     refused: bool = True
 
 
-Phrase = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+Phrase = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80), OneLine]
 Phrases = Annotated[list[Phrase], Field(max_length=500)]
 Rest = Annotated[int, Field(ge=2400, le=60 * 48_000)]
 

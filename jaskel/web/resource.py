@@ -1,0 +1,25 @@
+"""A blueprint of the API: under ``/api``, and with the refusals that any request may meet."""
+
+from __future__ import annotations
+
+from http import HTTPStatus
+from typing import Any
+
+from flask_openapi3 import APIBlueprint
+
+REFUSALS = (400, 403, 404, 408, 409, 413, 415, 422, 503, 507)
+
+
+def resource(name: str, module: str) -> APIBlueprint:
+    """The blueprint ``name`` of a module: every one of its operations may answer with a problem."""
+    return APIBlueprint(name, module, url_prefix="/api", abp_responses={status: _problem(status) for status in REFUSALS})
+
+
+def _problem(status: int) -> dict[str, Any]:
+    content = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ProblemOut"}}}
+    return {"description": HTTPStatus(status).phrase, "content": content}
+
+
+def binary(mimetype: str) -> dict[int, dict[str, Any]]:
+    """Describes an answer that is no JSON."""
+    return {200: {"description": "OK", "content": {mimetype: {"schema": {"type": "string", "format": "binary"}}}}}
