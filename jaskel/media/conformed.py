@@ -8,6 +8,7 @@ its own level.
 from __future__ import annotations
 
 import math
+from errno import ENOSPC
 from pathlib import Path
 
 import numpy as np
@@ -61,7 +62,21 @@ class NewConformedSound:
 
     def write(self, sound: np.ndarray) -> None:
         """Add samples, shape (ticks, channels)."""
-        self._file.write(sound if self._gain == 1 else sound / self._gain)
+        write_samples(self._file, sound if self._gain == 1 else sound / self._gain)
+
+
+def write_samples(file: soundfile.SoundFile, sound: np.ndarray) -> None:
+    """Write samples to a file that is open for writing.
+
+    Raises
+    ------
+    OSError
+        ``ENOSPC`` where the system takes no more: libsndfile says only that it was the system.
+    """
+    try:
+        file.write(sound)
+    except soundfile.LibsndfileError as error:
+        raise OSError(ENOSPC, "No space left on device", file.name) from error
 
 
 def gain_for(peak: float) -> float:

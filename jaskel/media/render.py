@@ -18,6 +18,7 @@ from PIL import Image
 
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
+from jaskel.media.conformed import write_samples
 from jaskel.media.picture import PictureSource, fitted, stamped
 from jaskel.media.sound import Read, mix
 
@@ -74,7 +75,7 @@ def write_wav(path: Path, plan: Plan, read: Read, progress: Progress) -> None:
     form = "WAV" if plan.length * 6 < WAV_LIMIT else "RF64"
     with soundfile.SoundFile(path, "w", RATE, 2, "PCM_24", format=form) as out:
         for _, sound in stretches(plan, read, progress):
-            out.write(sound)
+            write_samples(out, sound)
 
 
 def write_mp3(path: Path, plan: Plan, read: Read, progress: Progress, tags: Tags) -> None:
