@@ -15,7 +15,7 @@ from pathlib import Path
 
 from bench.figure import Figure
 
-GROUPS = ("speech", "align", "sync", "names", "voices", "tidy", "joins", "edits", "exports", "memory", "browser")
+GROUPS = ("speech", "align", "sync", "names", "voices", "tidy", "joins", "edits", "exports", "memory", "hostile", "browser")
 """Modules beside this one, each with ``figures(folder)``."""
 
 

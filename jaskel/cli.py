@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import logging
+import os
 import sys
 import tempfile
 from collections.abc import Iterator
@@ -36,7 +37,7 @@ def main(arguments: list[str] | None = None) -> int:
     serve.set_defaults(run=_serve)
 
     demo = commands.add_parser("demo", help="start with the demo show")
-    demo.add_argument("--data", type=Path, help="folder for the demo's data (default: ./data/demo)")
+    demo.add_argument("--data", type=Path, help="folder for the demo's data (default: JASKEL_DATA or ./data/demo)")
     demo.add_argument("--prepare-only", action="store_true", help="make the demo's data and stop")
     demo.set_defaults(run=_demo)
 
@@ -95,12 +96,14 @@ def _serve(options: argparse.Namespace) -> int:
 def _demo(options: argparse.Namespace) -> int:
     from jaskel.demo.prepare import prepare
     from jaskel.standins.recording_host import PREFIX
-    from jaskel.web.serve import serve
+    from jaskel.web.serve import in_use, serve
 
-    settings = Settings.from_environment((options.data or Path("data/demo")).resolve())
+    folder = options.data or Path(os.environ.get("JASKEL_DATA") or "data/demo").expanduser()
+    settings = Settings.from_environment(folder.resolve())
     if not settings.recording_host:
         settings = replace(settings, recording_host=f"http://{settings.host}:{settings.port}{PREFIX}")
-    address = prepare(settings, lambda text: print(text, file=sys.stderr, flush=True))
+    with in_use(settings):  # of two starts, one would clear what the other makes
+        address = prepare(settings, lambda text: print(text, file=sys.stderr, flush=True))
     return 0 if options.prepare_only else serve(settings, address)
 
 

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from threading import Event, Thread
 
 from sqlalchemy import select
 
+from jaskel.core.problem import Problem
+from jaskel.core.timebase import clock
 from jaskel.demo import world
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.queue import add_job
@@ -19,36 +23,91 @@ from jaskel.store.home import Home
 from jaskel.store.models import Job, Recording
 
 MEDIA = Path(__file__).with_name("media")
-COMPLETE = "complete"
+COMPLETE, BEGUN = "complete", "demo-begun"
+"""Marks of a data folder whose demo is made, and of one that was left while it was being made."""
+
+SHARES = 5
+"""In so many steps one is told how far the recogniser is."""
 
 
 def prepare(settings: Settings, say: Callable[[str], None] = lambda _: None) -> str:
     """Make the demo's data when it is not there yet; gives the path of the page to open."""
-    mark = settings.data / COMPLETE
+    mark, begun = settings.data / COMPLETE, settings.data / BEGUN
     if not mark.exists():
+        _clear(settings)
+        begun.touch()
         say("Making the demo: the interview is being transcribed. This happens once and takes about a minute.")
-        shutil.rmtree(settings.data, ignore_errors=True)
         home = Home(settings)
         home.database.migrate()
         home.close()
         workshop = Workshop(settings)
         try:
-            episode = _fill(workshop)
+            episode = _fill(workshop, say)
         finally:
             workshop.close()
         mark.write_text(episode)
+        begun.unlink()
     return f"/episodes/{mark.read_text()}"
 
 
-def _fill(workshop: Workshop) -> str:
+def _clear(settings: Settings) -> None:
+    """Take away what an earlier start left half made, and nothing that is anybody's own.
+
+    Raises
+    ------
+    Problem
+        ``no-demo`` when the folder holds other data, ``no-data-folder`` when it cannot be written.
+    """
+    try:
+        if settings.database.exists() and not (settings.data / BEGUN).exists():
+            raise Problem(
+                "no-demo",
+                f"{settings.data} holds data of your own, so the demo is not made there. Start it with ./run serve, or choose "
+                "an empty folder for the demo.",
+            )
+        if settings.database.exists():
+            shutil.rmtree(settings.vault, ignore_errors=True)
+            for file in settings.data.glob(f"{settings.database.name}*"):
+                file.unlink()
+        settings.data.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise Problem("no-data-folder", f"{settings.data} cannot be used for data: {error.strerror or error}.") from error
+
+
+def _fill(workshop: Workshop, say: Callable[[str], None]) -> str:
     home = workshop.home
     with home.database.write() as session:
         show = library.new_show(session, world.SHOW, world.SHOW_ABOUT)
         interview = library.new_episode(session, show, world.INTERVIEW_TITLE).id
         to_camera = library.new_episode(session, show, world.TO_CAMERA_TITLE).id
-    _take_in(workshop, interview, MEDIA / "interview.mp4", "Interview, mixed.mp4", transcribe=True)
-    _take_in(workshop, to_camera, MEDIA / "mending-a-sail.mp4", "Mending a torn sail.mp4", transcribe=False)
+    with _telling(workshop.home, say):
+        _take_in(workshop, interview, MEDIA / "interview.mp4", "Interview, mixed.mp4", transcribe=True)
+        _take_in(workshop, to_camera, MEDIA / "mending-a-sail.mp4", "Mending a torn sail.mp4", transcribe=False)
     return interview
+
+
+@contextmanager
+def _telling(home: Home, say: Callable[[str], None]) -> Iterator[None]:
+    """Say now and then how far the transcript is."""
+    over = Event()
+
+    def watch() -> None:
+        told = 0
+        while not over.wait(0.5):
+            with home.database.read() as session:
+                job = session.scalar(select(Job).where(Job.kind == "transcribe"))
+            share = job.done * SHARES // job.total if job and job.total else 0
+            if job and told < share < SHARES:
+                told = share
+                say(f"  {clock(job.done)} of {clock(job.total)}")
+
+    thread = Thread(target=watch)
+    thread.start()
+    try:
+        yield
+    finally:
+        over.set()
+        thread.join()
 
 
 def _take_in(workshop: Workshop, episode_id: str, file: Path, name: str, *, transcribe: bool) -> None:

@@ -84,7 +84,7 @@ class _Apart:
         to_stop: float | None = None
         try:
             while not self._said.poll(LOOK_SECONDS) and self._process.is_alive():
-                if _memory_of(self._process) > MOST_MEMORY:
+                if memory_of(self._process) > MOST_MEMORY:
                     return "failed", TOO_MUCH
                 now = time.monotonic()
                 if to_stop is None and now - asked > ASK_SECONDS:
@@ -141,7 +141,7 @@ def _family(process: BaseProcess) -> list[psutil.Process]:
         return []
 
 
-def _memory_of(process: BaseProcess) -> int:
+def memory_of(process: BaseProcess) -> int:
     """Bytes of resident memory of the largest of a job's processes."""
     most = 0
     try:

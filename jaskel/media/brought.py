@@ -72,7 +72,7 @@ def read_text(content: bytes, name: str) -> Brought:
     head = text.lstrip()[:400]
     if head.startswith("WEBVTT"):
         return _captions(text, "vtt", "WebVTT captions", name)
-    if "<tt" in head and "ttml" in text[:2000]:
+    if head.startswith(("<?xml", "<!DOCTYPE", "<tt")):
         return _captions(text, "ttml", "TTML captions", name)
     if re.match(r"\d+\s*\n\s*\d+:\d\d:\d\d[,.]\d+\s*-->", head):
         return _captions(text, "srt", "SubRip captions", name)

@@ -109,7 +109,7 @@ def _still(path: Path, name: str) -> MediaInfo | None:
     """A file that is a single picture; None for all others."""
     try:
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore", Image.DecompressionBombWarning)  # the bound below is told in words
+            warnings.simplefilter("ignore")  # of large and damaged pictures, which are told of in words
             with Image.open(path, formats=STILLS) as picture:
                 picture.verify()
             with Image.open(path, formats=STILLS) as picture:

@@ -20,6 +20,6 @@ def _problem(status: int) -> dict[str, Any]:
     return {"description": HTTPStatus(status).phrase, "content": content}
 
 
-def binary(mimetype: str) -> dict[int, dict[str, Any]]:
+def binary(mimetype: str) -> dict[Any, Any]:
     """Describes an answer that is no JSON."""
     return {200: {"description": "OK", "content": {mimetype: {"schema": {"type": "string", "format": "binary"}}}}}

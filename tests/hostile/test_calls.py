@@ -9,6 +9,9 @@ import pytest
 
 from bench.hostile.calls import calls, environments, stage
 from jaskel.cli import main
+from jaskel.settings import Settings
+from jaskel.store.home import Home
+from jaskel.web.serve import in_use
 
 
 def files(folder: Path) -> dict[str, bytes]:
@@ -69,3 +72,28 @@ def test_nothing_is_written_where_one_of_several_fails(tmp_path):
         first.write_text("new")
         raise OSError("full")
     assert [(path.name, path.read_text()) for path in tmp_path.iterdir()] == [("first.txt", "old")]
+
+
+class TestDataFolders:
+    def test_a_second_start_is_refused_with_the_address_of_the_first(self, tmp_path, capfd):
+        first = Settings(tmp_path / "data", port=8123)
+        with in_use(first):
+            told = refused(capfd, ["serve", "--data", str(first.data)])
+            assert "is running on" in told and "http://127.0.0.1:8123" in told
+            assert "is running on" in refused(capfd, ["demo", "--data", str(first.data)])
+        with in_use(first):
+            pass  # once the first has ended, the next may start
+
+    def test_the_demo_is_never_made_over_data_of_ones_own(self, tmp_path, capfd):
+        home = Home(Settings(tmp_path / "data"))
+        home.database.migrate()
+        home.close()
+        before = files(tmp_path)
+        assert "data of your own" in refused(capfd, ["demo", "--data", str(tmp_path / "data"), "--prepare-only"])
+        assert files(tmp_path).items() >= before.items()
+
+    def test_both_honour_the_folder_of_the_environment(self, tmp_path, capfd, monkeypatch):
+        monkeypatch.setenv("JASKEL_DATA", str(tmp_path / "data"))
+        with in_use(Settings(tmp_path / "data")):
+            for command in ("serve", "demo"):
+                assert str(tmp_path / "data") in refused(capfd, [command])
