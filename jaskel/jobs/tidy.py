@@ -8,7 +8,7 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jaskel.core.tidy.find import Loudness, find
+from jaskel.core.tidy.find import Loudness, find_all
 from jaskel.core.tidy.finding import Finding
 from jaskel.core.tidy.heard import NOTHING, Heard, strung
 from jaskel.core.tidy.judged import accepting, placed
@@ -59,7 +59,7 @@ def tidy_at_once(workshop: Workshop, job: Job, progress: Progress) -> None:
         transcript = transcripts_in(session, [name], home.transcripts)[name]
         found = placed(opened.edition, name, found_in(session, workshop, name, transcript, settings), ())
         kinds = {*job.details["kinds"], "breath"}  # those are only found where the show wants them softened
-        wanted = [(each, each.pick) for each in found if each.finding.kind in kinds and each.state == "open"]
+        wanted = [(each, each.pick) for each in found if each.finding.kind in kinds and each.state == "open" and not each.large]
         if not wanted:
             return
         material = {name: material_of(session, name, transcript.words)}
@@ -102,9 +102,9 @@ def start_listening(session: Session, episode_id: str, names: Sequence[str]) -> 
 
 
 def found_in(session: Session, workshop: Workshop, name: str, transcript: Transcript, settings: Settings) -> list[Finding]:
-    """All findings of a recording or session."""
+    """All findings of a recording or session, also those within larger ones."""
     heard, script = heard_in(session, name) or NOTHING, script_of(session, name)
-    return find(transcript.words, heard, settings, loudness=_loudness(session, workshop, name), script=script)
+    return find_all(transcript.words, heard, settings, loudness=_loudness(session, workshop, name), script=script)
 
 
 def _loudness(session: Session, workshop: Workshop, name: str) -> Loudness | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections import OrderedDict, deque
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 from threading import Lock
 from typing import Any, TypeVar, cast
@@ -16,9 +16,12 @@ from sqlalchemy.orm import Session
 from jaskel.core.operations import Range, Strike, apply, joined
 from jaskel.core.page import Paragraph, lay_out
 from jaskel.core.plan import Block, Plan, blocks, compile_plan
+from jaskel.core.tidy.find import find_rests
+from jaskel.core.tidy.finding import Finding
+from jaskel.core.tidy.heard import NOTHING
 from jaskel.core.tidy.judged import Placed, placed
 from jaskel.core.tidy.script import Followed, follow
-from jaskel.core.tidy.settings import Rhythm, rhythm_of
+from jaskel.core.tidy.settings import Rhythm, Threshold, rhythm_of
 from jaskel.core.transcript import Transcript
 from jaskel.jobs.tidy import found_in
 from jaskel.jobs.workshop import Workshop
@@ -127,17 +130,24 @@ class Context:
                 out[name] = self.memory.get(key, partial(follow, transcript.words, script))
         return out
 
-    def findings(self, session: Session, opened: Opened) -> list[Placed]:
-        """What could be tidied in an edition, as it stands there."""
-        show, refused, out = show_of(session, opened), refusals_of(session, opened.id), []
-        settings = settings_of(show)
+    def findings(self, session: Session, opened: Opened, limit: Threshold | None = None) -> list[Placed]:
+        """What could be tidied in an edition, as it stands there; with a ``limit`` for rests instead of the show's own."""
+        refused, out = tuple(refusals_of(session, opened.id).values()), []
         for name, transcript in self.transcripts(session, opened).items():
-            heard = heard_in(session, name) is not None
-            wanted = repr(show.tidy), tuple(script_of(session, name))
-            key = "findings", words_name(session, [name]), sounds_as(session, name), heard, wanted
-            found = self.memory.get(key, partial(found_in, session, self.workshop, name, transcript, settings))
-            out += placed(opened.edition, name, found, tuple(refused.values()))
+            found = self._found(session, opened, name, transcript)
+            if limit:
+                settings = replace(settings_of(show_of(session, opened)), rests=limit, voices={})
+                rests = find_rests(transcript.words, heard_in(session, name) or NOTHING, settings)
+                found = [*(each for each in found if each.kind != "long rest"), *rests]
+            out += placed(opened.edition, name, found, refused)
         return sorted(out, key=lambda each: each.begin)
+
+    def _found(self, session: Session, opened: Opened, name: str, transcript: Transcript) -> list[Finding]:
+        show = show_of(session, opened)
+        heard = heard_in(session, name) is not None
+        wanted = repr(show.tidy), tuple(script_of(session, name))
+        key = "findings", words_name(session, [name]), sounds_as(session, name), heard, wanted
+        return self.memory.get(key, partial(found_in, session, self.workshop, name, transcript, settings_of(show)))
 
 
 def show_of(session: Session, opened: Opened) -> Show:

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Sequence
 from typing import Any
 
 from sqlalchemy import delete
 
-from jaskel.core.tidy.finding import Take
+from jaskel.core.tidy.finding import Finding, Take
 from jaskel.core.tidy.judged import DONE, Placed, Places
-from jaskel.core.tidy.settings import Rhythm, Settings, thresholds
-from jaskel.core.transcript import Word
+from jaskel.core.tidy.settings import Rhythm, Settings, Threshold, thresholds
+from jaskel.core.timebase import Ticks
+from jaskel.core.transcript import SHORTEST_REST, Word
 from jaskel.jobs.queue import send
 from jaskel.jobs.tidy import start_listening
 from jaskel.store.models import EditionRow, Refusal, Show
@@ -27,6 +29,8 @@ from jaskel.web.schemas.tidy import (
     LineOut,
     ReadingOut,
     RefusalsIn,
+    RestsOut,
+    RestsQuery,
     ScriptOut,
     ThresholdIn,
     ThresholdOut,
@@ -52,6 +56,26 @@ def get_findings(path: EditionPath):  # type: ignore[no-untyped-def]
             unheard=[name for name in said if heard_in(session, name) is None],
         )
     return reply(body)
+
+
+@api.get("/editions/<edition_id>/rests", responses={200: RestsOut})
+def get_rests(path: EditionPath, query: RestsQuery):  # type: ignore[no-untyped-def]
+    """The rests of an edition that wait to be judged, and what a limit would do to them: by the rules of the findings."""
+    limit = Threshold(query.longer, query.becomes) if query.longer and query.becomes else None
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        every = _open_rests(context().findings(session, opened, Threshold(SHORTEST_REST, 0)))
+        long = _open_rests(context().findings(session, opened, limit))
+    saved = sum(end - start for each in long for start, end in each.gone())
+    return reply(RestsOut(lengths=[_length(each) for each in every], long=[_length(each) for each in long], saved=saved))
+
+
+def _open_rests(found: Sequence[Placed]) -> list[Finding]:
+    return [each.finding for each in found if each.finding.kind == "long rest" and each.state == "open"]
+
+
+def _length(rest: Finding) -> Ticks:
+    return rest.end - rest.start + rest.becomes
 
 
 @api.get("/editions/<edition_id>/script", responses={200: ScriptOut})
@@ -99,6 +123,7 @@ def _finding_out(placed: Placed, words: tuple[Word, ...]) -> FindingOut:
             for take in finding.takes
         ],
         pick=placed.pick,
+        large=placed.large,
     )
 
 

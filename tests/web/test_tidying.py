@@ -290,3 +290,51 @@ class TestSettling:
             start_settling(session, edition)
         jaskel.work("settle")
         assert jaskel.get(f"/api/editions/{edition}")["revision"] == revision
+
+
+class TestRests:
+    """The counts of a kind, its chart and its list are the same rests."""
+
+    def agree(self, jaskel, edition, limit=""):
+        chart = jaskel.get(f"/api/editions/{edition}/rests{limit}")
+        if not limit:
+            listed = found(jaskel, edition, "long rest", "open")
+            assert (len(chart["long"]), chart["saved"]) == (len(listed), sum(f["goes"] for f in listed))
+        assert all(length in chart["lengths"] for length in chart["long"])
+        return chart
+
+    def test_the_chart_counts_what_is_listed_whatever_was_judged(self, jaskel, episode, edition):
+        before = self.agree(jaskel, edition)
+        assert before["long"]
+        (chatter, *_) = found(jaskel, edition, "chatter")
+        accept(jaskel, edition, [chatter])
+        self.agree(jaskel, edition)
+        undo(jaskel, edition)
+        jaskel.post(f"/api/editions/{edition}/refusals", {"findings": [chatter["id"]], "refused": True})
+        after = self.agree(jaskel, edition)
+        assert len(after["lengths"]) > len(before["lengths"])
+        accept(jaskel, edition, found(jaskel, edition, "long rest", "open"))
+        assert self.agree(jaskel, edition)["long"] == []
+
+    def test_a_limit_is_tried_by_the_same_rules_before_it_is_set(self, jaskel, episode, edition):
+        tried = self.agree(jaskel, edition, "?longer=24000&becomes=12000")
+        show = jaskel.get(f"/api/episodes/{episode['id']}")["show_id"]
+        jaskel.client.patch(f"/api/shows/{show}/tidy", json={"rests": {"longer": 24_000, "becomes": 12_000}})
+        assert self.agree(jaskel, edition) == tried
+
+
+def test_what_takes_a_large_part_is_marked_and_not_tidied_as_it_comes(jaskel, tmp_path):
+    made = jaskel.episode()
+    jaskel.client.patch(f"/api/shows/{made['show_id']}/tidy", json={"on_import": ["chatter"]})
+    sound = np.random.default_rng(3).normal(0, 0.02, 60 * RATE).astype(np.float32)
+    recording = jaskel.upload(made["id"], write_media(tmp_path / "talk.flac", sound))["id"]
+    jaskel.work()
+    talk = "the tide comes in at four and the boats lie still. "
+    jaskel.words(recording, spoken("Are we recording? " + talk * 3 + "|| Welcome to the quay. " + talk * 9))
+    edition = made["editions"][0]["id"]
+    (chatter,) = found(jaskel, edition, "chatter")
+    assert chatter["large"] and chatter["state"] == "open"
+    with jaskel.workshop.home.database.write() as session:
+        start_tidying(session, session.get_one(Recording, recording))
+    jaskel.work("tidy")
+    assert jaskel.get(f"/api/editions/{edition}")["struck"] == []

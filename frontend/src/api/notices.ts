@@ -39,6 +39,7 @@ export function useNotices(episodeId: string) {
     heard("export", episode);
     heard("findings", () => {
       refresh(["findings"]);
+      refresh(["rests"]);
       refresh(["script"]);
       refresh(["tidy"]);
     });
@@ -47,6 +48,7 @@ export function useNotices(episodeId: string) {
       words = window.setTimeout(() => {
         refresh(["head"]);
         refresh(["findings"]);
+        refresh(["rests"]);
         refresh(["script"]);
         episode();
       }, 150);

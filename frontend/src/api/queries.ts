@@ -9,6 +9,7 @@ export const keys = {
   page: (id: string, layout: string) => ["page", id, layout] as const,
   plan: (id: string, mode: string, revision: number) => ["plan", id, mode, revision] as const,
   findings: (id: string, revision: number) => ["findings", id, revision] as const,
+  rests: (id: string, revision: number, longer: number, becomes: number) => ["rests", id, revision, longer, becomes] as const,
   peaks: (id: string) => ["peaks", id] as const,
 };
 

@@ -264,6 +264,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/rests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rests of an edition that wait to be judged, and what a limit would do to them: by the rules of the findings. */
+        get: operations["tidy_get_rests_editions__edition_id__rests_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/script": {
         parameters: {
             query?: never;
@@ -1606,6 +1623,8 @@ export interface components {
         /**
          * FindingOut
          * @description What could be tidied, from-to in laid time. ``goes`` is how much of the running time it takes.
+         *
+         *     One that is ``large`` is accepted by itself, never with all others.
          */
         FindingOut: {
             /**
@@ -1630,6 +1649,8 @@ export interface components {
              * @enum {string}
              */
             kind: "filler" | "doubled" | "empty word" | "voice without words" | "long rest" | "retake" | "chatter" | "breath";
+            /** Large */
+            large: boolean;
             /** Pick */
             pick: number;
             /**
@@ -2457,6 +2478,21 @@ export interface components {
             revision: number;
         };
         /**
+         * RestsOut
+         * @description How long the rests are that wait to be judged, which of those are too long, and how much time shortening them saves.
+         */
+        RestsOut: {
+            /** Lengths */
+            lengths: number[];
+            /** Long */
+            long: number[];
+            /**
+             * Saved
+             * @description Ticks, 48,000 to the second
+             */
+            saved: number;
+        };
+        /**
          * RetypeHits
          * @description Retype words at places that a search found.
          */
@@ -3234,6 +3270,7 @@ export type SchemaRecordingOut = components['schemas']['RecordingOut'];
 export type SchemaRefusalsIn = components['schemas']['RefusalsIn'];
 export type SchemaRestIn = components['schemas']['RestIn'];
 export type SchemaRestoreIn = components['schemas']['RestoreIn'];
+export type SchemaRestsOut = components['schemas']['RestsOut'];
 export type SchemaRetypeHits = components['schemas']['RetypeHits'];
 export type SchemaRetypeIn = components['schemas']['RetypeIn'];
 export type SchemaRetypedOut = components['schemas']['RetypedOut'];
@@ -5127,6 +5164,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    tidy_get_rests_editions__edition_id__rests_get: {
+        parameters: {
+            query?: {
+                longer?: number;
+                becomes?: number;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestsOut"];
                 };
             };
             /** @description Bad Request */

@@ -197,7 +197,7 @@ function Desk({ episode }: { episode: Episode }) {
         {stage === "gather" && <GatherBench episode={episode} edit={edit} page={page} />}
         {stage === "read" && <ReadBench {...{ episode, page, head, tokens, voices, edit }} reveal={show} />}
         {stage === "cut" && head && page && <CutBench {...{ head, page, tokens, edit, sources, voices, plan }} reveal={show} />}
-        {stage === "tidy" && head && page && <TidyBench showId={episode.show_id} {...{ head, page, tokens, voices, edit }} reveal={show} />}
+        {stage === "tidy" && head && page && <TidyBench showId={episode.show_id} {...{ head, tokens, voices, edit }} reveal={show} />}
         {stage === "export" && head && <ExportBench episode={episode} head={head} />}
       </aside>
       {page && head ? (

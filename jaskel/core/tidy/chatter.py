@@ -64,6 +64,10 @@ LONG = 8
 HEAD, TAIL = 180 * RATE, 90 * RATE
 """So far into a recording one looks for its beginning, and so far from its end for its ending."""
 
+MOST, LARGE = 1 / 3, 1 / 6
+"""Shares of what is said in a recording. More than a third of it is never taken for chatter: then the word that told was said
+in the episode itself. More than a sixth is listed, but only a person takes it out."""
+
 
 def chatter(words: Sequence[Word], remarks: Phrases = REMARKS) -> Iterator[Finding]:
     """One finding for what comes before the first real sentence, one for each remark, one for what comes after the last."""
@@ -71,6 +75,10 @@ def chatter(words: Sequence[Word], remarks: Phrases = REMARKS) -> Iterator[Findi
     sentences = list(sentences_of(words))
     begin = _beginning(words, said, sentences)
     until = _ending(words, said, sentences)
+    if begin and _share(words, 0, begin) > MOST:
+        begin = 0
+    if until < len(words) and _share(words, until, len(words)) > MOST:
+        until = len(words)
     if begin:
         yield _finding(words, 0, begin, "before the first sentence")
     for first, last in sentences:
@@ -91,7 +99,12 @@ def _finding(words: Sequence[Word], first: int, last: int, why: str) -> Finding:
         start = min(start, words[first - 1].end + RING_OUT)
     elif last < len(words):
         end = words[last].start  # of the two rests beside a remark one is enough
-    return Finding("chatter", start, end, text, why=why)
+    return Finding("chatter", start, end, text, why=why, large=_share(words, first, last) > LARGE)
+
+
+def _share(words: Sequence[Word], first: int, last: int) -> float:
+    """How much of what is said in a recording the words from ``first`` up to ``last`` are."""
+    return (words[last - 1].end - words[first].start) / (words[-1].end - words[0].start)
 
 
 def _remark(words: Sequence[Word], said: Sequence[str], first: int, last: int, phrases: Phrases) -> tuple[int, int] | None:

@@ -41,7 +41,7 @@ def find(
     loudness: Loudness | None = None,
     script: Sequence[str] = (),
 ) -> list[Finding]:
-    """Everything that could be tidied in a recording, in order of time.
+    """Everything that could be tidied in a recording, in order of time, without what would go with something larger.
 
     Parameters
     ----------
@@ -58,41 +58,78 @@ def find(
     script
         The words of what was meant to be said: of several takes the one nearest to it is proposed.
     """
+    return outermost(find_all(words, heard, settings, kinds, loudness, script))
+
+
+def find_all(
+    words: Sequence[Word],
+    heard: Heard = NOTHING,
+    settings: Settings | None = None,
+    kinds: Collection[Kind] = KINDS,
+    loudness: Loudness | None = None,
+    script: Sequence[str] = (),
+) -> list[Finding]:
+    """The same with what lies within larger findings: which of them hide it depends on how they were judged."""
     settings = settings or Settings()
     if not words:
         return []  # voice without words tells nothing where nothing was transcribed
-    # What comes after the last word may only not be transcribed yet.
-    voice = [stretch for stretch in heard.voice if stretch[1] <= words[-1].end + LATEST]
-    whole: list[Finding] = []
+    voice = _voice(words, heard)
+    found: list[Finding] = []
     if "chatter" in kinds:
-        whole += chatter(words, settings.remarks)
+        found += chatter(words, settings.remarks)
     if "retake" in kinds:
-        whole += _outside(_again(words, settings.cues, script, loudness), _parts(whole))
-    small: list[Finding] = []
+        found += _again(words, settings.cues, script, loudness)
     if "filler" in kinds:
-        small += fillers(words, settings.fillers)
+        found += fillers(words, settings.fillers)
     if "doubled" in kinds:
-        small += doubled(words)
+        found += doubled(words)
     if "empty word" in kinds:
-        small += empty_words(words)
+        found += empty_words(words)
     if "voice without words" in kinds:
-        small += unspoken(words, voice)
-    whole = _at_known_places(whole, words)
-    found = whole + _outside(_at_known_places(small, words), _parts(whole))
+        found += unspoken(words, voice)
+    found = _at_known_places(found, words)
     if "long rest" in kinds:
-        # Rests are measured between all sounds. A hesitation between two rests takes the shorter one along (see cut.py); how
-        # long the other one may be is another question. Only those within what goes as a whole are none of their own.
-        gone = _parts(whole)
-        sounds = sorted([*words, *(Word("", *each) for each in voice_between(words, voice))], key=lambda word: word.start)
-        breaths = list(breaths_between(words, heard.breaths))
-        laughs = laughter(words, heard.bursts) if settings.keep_laughter else ()
-        limits = thresholds(rhythm_of(words), settings)
-        rests = long_rests(sounds, limits, breaths, laughs, keep_answers=settings.keep_answers)
-        found += [rest for rest in rests if not any(gone.at(rest.start, rest.end))]
+        found += find_rests(words, heard, settings)
     if "breath" in kinds and settings.soften_breaths:
-        gone = _parts(found)
-        found += [each for each in breath_findings(words, heard.breaths) if not any(gone.at(each.start, each.end))]
+        found += breath_findings(words, heard.breaths)
     return sorted(found, key=lambda each: each.start)
+
+
+def find_rests(words: Sequence[Word], heard: Heard, settings: Settings) -> Iterator[Finding]:
+    """Long rests. They are measured between all sounds.
+
+    A hesitation between two rests takes the shorter one along (see ``cut.py``); how long the other may be is another question.
+    """
+    spoken = (Word("", *each) for each in voice_between(words, _voice(words, heard)))
+    sounds = sorted([*words, *spoken], key=lambda word: word.start)
+    breaths = list(breaths_between(words, heard.breaths))
+    laughs = laughter(words, heard.bursts) if settings.keep_laughter else ()
+    limits = thresholds(rhythm_of(words), settings)
+    return long_rests(sounds, limits, breaths, laughs, keep_answers=settings.keep_answers)
+
+
+def _voice(words: Sequence[Word], heard: Heard) -> list[Stretch]:
+    """Where there is voice; what comes after the last word may only not be transcribed yet."""
+    return [stretch for stretch in heard.voice if words and stretch[1] <= words[-1].end + LATEST]
+
+
+def outermost(findings: Sequence[Finding], stands: Callable[[Finding], bool] = lambda _: True) -> list[Finding]:
+    """Findings without those that go with a larger one that ``stands``: one that was refused takes nothing along."""
+    at_ends = [each for each in findings if each.kind == "chatter"]
+    again = [each for each in findings if each.kind == "retake"]
+    again = _outside(again, _parts(filter(stands, at_ends)))
+    whole = _parts(filter(stands, [*at_ends, *again]))
+    small = [each for each in findings if each.kind not in ("chatter", "retake", "long rest", "breath")]
+    small = _outside(small, whole)
+    # Of rests and breaths those are none of their own that so much as touch what goes.
+    rests = _apart([each for each in findings if each.kind == "long rest"], whole)
+    gone = _parts(filter(stands, [*at_ends, *again, *small, *rests]))
+    breaths = _apart([each for each in findings if each.kind == "breath"], gone)
+    return sorted([*at_ends, *again, *small, *rests, *breaths], key=lambda each: each.start)
+
+
+def _apart(findings: Iterable[Finding], gone: _Gone) -> list[Finding]:
+    return [each for each in findings if not any(gone.at(each.start, each.end))]
 
 
 def _at_known_places(findings: Sequence[Finding], words: Sequence[Word]) -> list[Finding]:

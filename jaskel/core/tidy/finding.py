@@ -48,6 +48,8 @@ class Finding:
         Which of the takes is proposed to stay.
     rest
         How much of its end is the rest before it is said again.
+    large
+        It takes so much of the recording that it is only accepted by itself, never with all others.
     """
 
     kind: Kind
@@ -59,6 +61,7 @@ class Finding:
     takes: tuple[Take, ...] = ()
     pick: int = 0
     rest: Ticks = 0
+    large: bool = False
 
     @property
     def action(self) -> str:

@@ -12,6 +12,7 @@ from jaskel.core.levels import Level
 from jaskel.core.operations import Adjust, Lift, Operation, Range, Strike, Together, joined
 from jaskel.core.problem import Problem
 from jaskel.core.tidy.cut import REACH, stretches_of
+from jaskel.core.tidy.find import outermost
 from jaskel.core.tidy.finding import KINDS, Finding
 from jaskel.core.tidy.heard import NOTHING, SOFTER, Heard
 from jaskel.core.tidy.settings import SHORT_REST, Settings
@@ -33,6 +34,11 @@ class Placed:
     state: State
     pick: int
     """Which take stays: the one that was picked where it is accepted, else the proposed one."""
+
+    @property
+    def large(self) -> bool:
+        """Whether it takes so much that only a person takes it out, by itself: of the recording, or of the edition."""
+        return self.finding.large
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +126,18 @@ rest after it as much stays as the speaker needs."""
 
 
 def placed(edition: Edition, name: str, findings: Sequence[Finding], refused: Sequence[Refused]) -> list[Placed]:
-    """Findings of one recording as they stand in an edition. What was cut by hand already is no finding any more."""
+    """Findings of one recording as they stand in an edition, from all that :func:`~jaskel.core.tidy.find.find_all` gave.
+
+    What was cut by hand already is no finding any more. What lies within a larger one is none while that stands: it comes back
+    when the larger one is refused, or is in the edition in one piece no more.
+    """
+    found = _placed(edition, name, findings, refused)
+    by_finding = {id(each.finding): each for each in found}
+    standing = outermost([each.finding for each in found], lambda finding: by_finding[id(finding)].state != "refused")
+    return [by_finding[id(finding)] for finding in standing]
+
+
+def _placed(edition: Edition, name: str, findings: Sequence[Finding], refused: Sequence[Refused]) -> list[Placed]:
     places = Places(edition)
     mine = sorted((each for each in refused if each.name == name), key=lambda each: each.start)
     starts = [each.start for each in mine]

@@ -21,7 +21,10 @@ class AttemptOut(BaseModel):
 
 
 class FindingOut(BaseModel):
-    """What could be tidied, from-to in laid time. ``goes`` is how much of the running time it takes."""
+    """What could be tidied, from-to in laid time. ``goes`` is how much of the running time it takes.
+
+    One that is ``large`` is accepted by itself, never with all others.
+    """
 
     id: str
     kind: Kind
@@ -34,6 +37,22 @@ class FindingOut(BaseModel):
     state: Literal["open", "accepted", "refused"]
     takes: list[AttemptOut]
     pick: int
+    large: bool
+
+
+class RestsQuery(BaseModel):
+    """A limit for the rests of all voices; without one, those that the show has."""
+
+    longer: Annotated[int, Field(ge=0, le=60 * 48_000)] = 0
+    becomes: Annotated[int, Field(ge=0, le=60 * 48_000)] = 0
+
+
+class RestsOut(BaseModel):
+    """How long the rests are that wait to be judged, which of those are too long, and how much time shortening them saves."""
+
+    lengths: list[int]
+    long: list[int]
+    saved: TicksField
 
 
 class ReadingOut(BaseModel):

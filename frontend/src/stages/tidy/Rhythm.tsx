@@ -1,20 +1,17 @@
+import { useQuery } from "@tanstack/react-query";
 import { Slider } from "radix-ui";
 import { useMemo, useState } from "react";
-import type { Head, PageWords, Token, Voice } from "../../api/client";
+import { client, got, type Head, type Voice } from "../../api/client";
+import { keys } from "../../api/queries";
 import type { SchemaThresholdOut as Threshold } from "../../api/schema";
 import { clock, RATE } from "../../api/time";
-import { covered, type Tokens } from "../../page/tokens";
 import { Button } from "../../ui/controls";
 import type { Settings } from "./settings";
 
 interface RhythmProps {
   head: Head;
-  page: PageWords;
-  tokens: Tokens;
   voices: ReadonlyMap<string, Voice>;
   thresholds: readonly Threshold[];
-  /** What is proposed to go as a whole: rests in it do not count. */
-  going: readonly (readonly [number, number])[];
   settings: Settings;
 }
 
@@ -30,42 +27,26 @@ const RULES = [
   ["soften_breaths", "soften breaths, as findings of their own"],
 ] as const;
 
-interface Rest {
-  len: number;
-  /** Whose it is: that of the voice before it. */
-  voice: string | null;
-}
-
-/** All rests between words that are kept. */
-export function restsKept(page: PageWords, tokens: Tokens, head: Head, going: readonly (readonly [number, number])[]): Rest[] {
-  const stays = ({ at, len }: Token) => covered(head.struck, at, at + len) === 0 && !going.some(([begin, end]) => begin < at + len && end > at);
-  const voiceBefore = (index: number) => page.passages[tokens.passage[index - 1] ?? 0]?.voice ?? null;
-  return tokens.list.flatMap((token, index) =>
-    token.k === "r" && index > 0 && index < tokens.list.length - 1 && token.t >= 0 && stays(token) ? [{ len: token.len, voice: voiceBefore(index) }] : [],
-  );
-}
-
-/** What thresholds would do: how many rests become shorter, and how much time that saves. */
-export function effect(rests: readonly Rest[], limitOf: (voice: string | null) => readonly [number, number]): { count: number; saved: number } {
-  const long = rests.filter(({ len, voice }) => len > Math.max(...limitOf(voice)));
-  return { count: long.length, saved: long.reduce((sum, { len, voice }) => sum + len - limitOf(voice)[0], 0) };
-}
+/** The rests that wait to be judged, and what a limit would do to them; without one, those of the show. */
+const useRests = (edition: string, revision: number, limit: readonly [number, number] | null) => {
+  const [becomes, longer] = limit ?? [0, 0];
+  return useQuery({
+    queryKey: keys.rests(edition, revision, longer, becomes),
+    queryFn: () => got(client.GET("/api/editions/{edition_id}/rests", { params: { path: { edition_id: edition }, query: { longer, becomes } } })),
+    placeholderData: (known) => known,
+    gcTime: 10_000,
+  }).data;
+};
 
 /** How long rests may be: one control for all, the rests of this edition with the threshold on them, and numbers for each voice. */
-export function Rhythm({ head, page, tokens, voices, thresholds, going, settings }: RhythmProps) {
-  const rests = useMemo(() => restsKept(page, tokens, head, going), [page, tokens, head, going]);
+export function Rhythm({ head, voices, thresholds, settings }: RhythmProps) {
   const common = thresholds.find((each) => each.voice === null);
-  const lengths = useMemo(() => rests.map((rest) => rest.len), [rests]);
   // While a handle is dragged, what it would do is shown at once; the list follows when it is let go.
   const [dragged, setDragged] = useState<readonly [number, number] | null>(null);
-  if (!common || !settings.known) return null;
+  const rests = useRests(head.id, head.revision, dragged);
+  if (!common || !settings.known || !rests) return null;
   const [becomes, longer] = dragged ?? [common.becomes, common.longer];
-  // What is dragged is for all voices; until then each has its own.
-  const limitOf = (voice: string | null): readonly [number, number] => {
-    const own = dragged ? undefined : thresholds.find((each) => each.voice === voice);
-    return own ? [own.becomes, own.longer] : [becomes, longer];
-  };
-  const { count, saved } = effect(rests, limitOf);
+  const count = rests.long.length;
   const own = settings.known.rests !== null || Object.keys(settings.known.voices).length > 0;
   const choose = (values: readonly number[]) => {
     setDragged(null);
@@ -78,7 +59,7 @@ export function Rhythm({ head, page, tokens, voices, thresholds, going, settings
         <input type="range" min={0} max={4} step={1} value={settings.known.rhythm} aria-label="Rhythm from calm to brisk" aria-valuetext={NAMES[settings.known.rhythm] ?? ""} onChange={(event) => settings.change({ rhythm: Number(event.target.value), own_rests: false })} className="min-w-0 flex-1 accent-blue" />
         <span className="text-soft">brisk</span>
       </div>
-      <Histogram rests={lengths} longer={longer} becomes={becomes} />
+      <Histogram rests={rests.lengths} long={rests.long} longer={longer} becomes={becomes} />
       <Slider.Root value={[becomes, longer]} min={STEP} max={BARS * STEP} step={STEP} minStepsBetweenThumbs={0} onValueChange={([a = becomes, b = longer]) => setDragged([a, b])} onValueCommit={choose} className="relative flex h-4 touch-none items-center select-none">
         <Slider.Track className="relative h-0.5 w-full bg-line">
           <Slider.Range className="absolute h-full bg-blue" />
@@ -87,7 +68,7 @@ export function Rhythm({ head, page, tokens, voices, thresholds, going, settings
         <Slider.Thumb aria-label="Rests are long from" className="block size-3.5 rounded-full border-2 border-blue bg-paper" />
       </Slider.Root>
       <p aria-live="polite" className="leading-snug">
-        Longer than <b className="font-mono text-[12px]">{shown(longer)} s</b> become <b className="font-mono text-[12px]">{shown(becomes)} s</b>: {count} {count === 1 ? "rest" : "rests"}, {clock(saved)} saved, {clock(head.running_time - saved)} left
+        Longer than <b className="font-mono text-[12px]">{shown(longer)} s</b> become <b className="font-mono text-[12px]">{shown(becomes)} s</b>: {count} {count === 1 ? "rest" : "rests"}, {clock(rests.saved)} saved, {clock(head.running_time - rests.saved)} left
       </p>
       <p className="text-soft">
         {own ? "Set by hand" : `${NAMES[settings.known.rhythm] ?? ""}, from a median rest of ${shown(common.median)} s`}
@@ -113,24 +94,31 @@ export function Rhythm({ head, page, tokens, voices, thresholds, going, settings
   );
 }
 
-function Histogram({ rests, longer, becomes }: { rests: readonly number[]; longer: number; becomes: number }) {
-  const bars = useMemo(() => {
-    const counts = new Array<number>(BARS).fill(0);
-    for (const rest of rests) {
-      const index = Math.min(BARS - 1, Math.floor(rest / STEP));
-      counts[index] = (counts[index] ?? 0) + 1;
-    }
-    return counts;
-  }, [rests]);
+/** So many rests of each length, a bar for each step. */
+function counted(rests: readonly number[]): number[] {
+  const counts = new Array<number>(BARS).fill(0);
+  for (const rest of rests) {
+    const index = Math.min(BARS - 1, Math.floor(rest / STEP));
+    counts[index] = (counts[index] ?? 0) + 1;
+  }
+  return counts;
+}
+
+function Histogram({ rests, long, longer, becomes }: { rests: readonly number[]; long: readonly number[]; longer: number; becomes: number }) {
+  const bars = useMemo(() => counted(rests), [rests]);
+  const red = useMemo(() => counted(long), [long]);
   const most = Math.max(1, ...bars);
+  // Rare long ones are to be seen, too: the height grows with the root.
+  const tall = (count: number) => (count ? 4 + 40 * Math.sqrt(count / most) : 0);
   const x = (ticks: number) => Math.min(BARS, ticks / STEP) * 4;
   return (
-    <svg viewBox={`0 0 ${BARS * 4} 56`} role="img" aria-label={`How long the ${rests.length} rests are, up to three seconds`} className="w-full">
-      {bars.map((count, index) => {
-        // Rare long ones are to be seen, too: the height grows with the root.
-        const tall = count ? 4 + 40 * Math.sqrt(count / most) : 0;
-        return <rect key={index} x={index * 4 + 0.5} y={46 - tall} width={3} height={tall} className={index * STEP >= longer ? "fill-red" : "fill-[var(--wave)]"} />;
-      })}
+    <svg viewBox={`0 0 ${BARS * 4} 56`} role="img" aria-label={`How long the ${rests.length} rests are, up to three seconds; ${long.length} are too long`} className="w-full">
+      {bars.map((count, index) => (
+        <g key={index}>
+          <rect x={index * 4 + 0.5} y={46 - tall(count)} width={3} height={tall(count)} className="fill-[var(--wave)]" />
+          <rect x={index * 4 + 0.5} y={46 - tall(red[index] ?? 0)} width={3} height={tall(red[index] ?? 0)} className="fill-red" />
+        </g>
+      ))}
       <line x1={0} x2={BARS * 4} y1={46} y2={46} className="stroke-line" />
       <line x1={x(longer)} x2={x(longer)} y1={0} y2={46} className="stroke-blue" strokeDasharray="2 1.5" />
       <line x1={x(becomes)} x2={x(becomes)} y1={14} y2={46} className="stroke-green" strokeDasharray="2 1.5" />

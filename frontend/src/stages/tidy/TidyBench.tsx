@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { Check, Columns3, Ear, Play, Undo2, X } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
-import { client, got, type Head, type PageWords, type Voice } from "../../api/client";
+import { client, got, type Head, type Voice } from "../../api/client";
 import { clock, RATE } from "../../api/time";
 import { desk } from "../../app/desk";
 import type { Edit } from "../../page/edit";
@@ -13,12 +13,11 @@ import { Action, useTidySettings } from "./settings";
 import { Beside } from "./Beside";
 import { Rhythm } from "./Rhythm";
 import { WordLists } from "./WordLists";
-import { accept, BREATHS, going, KINDS, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, useFindings, useJudging, type Finding } from "./judging";
+import { accept, BREATHS, going, KINDS, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, together, useFindings, useJudging, type Finding } from "./judging";
 
 interface TidyProps {
   showId: string;
   head: Head;
-  page: PageWords;
   tokens: Tokens;
   voices: ReadonlyMap<string, Voice>;
   edit: Edit;
@@ -29,7 +28,7 @@ const SHOWN = 150;
 const seconds = (ticks: number) => `${(ticks / RATE).toFixed(1)} s`;
 
 /** What the machine proposes to take out, to be judged by ear: by kind, one by one, or all at once. */
-export function TidyBench({ showId, head, page, tokens, voices, edit, reveal }: TidyProps) {
+export function TidyBench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
   const found = useFindings(head.id, head.revision);
   const { kind, filter, judged, current, set } = useJudging();
   const settings = useTidySettings(showId);
@@ -37,8 +36,6 @@ export function TidyBench({ showId, head, page, tokens, voices, edit, reveal }: 
   // Which ones are listed depends on the store, too.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const list = useMemo(() => listed(all), [all, kind, filter, judged]);
-  // Rests within what goes as a whole are no rests of their own.
-  const whole = useMemo(() => all.filter((each) => each.state === "open" && (each.kind === "retake" || each.kind === "chatter")).flatMap(going), [all]);
   const unheard = found.data?.unheard.join() ?? "";
   useEffect(() => {
     if (unheard) void got(client.POST("/api/editions/{edition_id}/listen", { params: { path: { edition_id: head.id } } })).catch(() => undefined);
@@ -46,21 +43,23 @@ export function TidyBench({ showId, head, page, tokens, voices, edit, reveal }: 
   if (found.isError) return <p className="mt-4 text-red">{found.error.message}</p>;
   if (!found.data) return <p className="mt-4 text-soft">Looking for what could be tidied …</p>;
   const open = all.filter((each) => each.state === "open");
-  const openListed = list.filter((each) => each.state === "open");
+  const openListed = together(list);
+  const large = open.filter((each) => each.large).length;
   const step = (finding: Finding | undefined) => lookAt(finding, reveal);
   return (
     <section aria-label="Tidy">
       <Heading aside={`${open.length} open · ${clock(goes(open))}`}>Tidy</Heading>
       <ul aria-label="Kinds of findings" className="overflow-hidden rounded-md border border-line bg-paper">
-        <KindRow name="Everything" of={all} chosen={kind === "all"} onChoose={() => set({ kind: "all", current: null })} onAccept={() => accept(head.id, edit, open)} />
+        <KindRow name="Everything" of={all} chosen={kind === "all"} onChoose={() => set({ kind: "all", current: null })} onAccept={() => accept(head.id, edit, together(open))} />
         {[...KINDS, ...(settings.known?.soften_breaths ? [BREATHS] : [])].map(([key, name]) => {
           const mine = all.filter((each) => each.kind === key);
           const waiting = mine.filter((each) => each.state === "open");
-          return <KindRow key={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key, current: null })} onAccept={() => accept(head.id, edit, waiting)} />;
+          return <KindRow key={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key, current: null })} onAccept={() => accept(head.id, edit, together(waiting))} />;
         })}
       </ul>
+      {large > 0 && <p className="mt-1.5 leading-snug text-ochre">{large === 1 ? "One finding takes" : `${large} findings take`} a large part of the recording: look at {large === 1 ? "it" : "them"} by {large === 1 ? "itself" : "themselves"}, the ticks leave {large === 1 ? "it" : "them"} out.</p>}
       {unheard && <p className="mt-1.5 text-soft">Still listening for voice without words …</p>}
-      {kind === "long rest" && <Rhythm head={head} page={page} tokens={tokens} voices={voices} thresholds={found.data.thresholds} going={whole} settings={settings} />}
+      {kind === "long rest" && <Rhythm head={head} voices={voices} thresholds={found.data.thresholds} settings={settings} />}
       {kind !== "all" && <Action kind={kind} settings={settings} />}
       <WordLists kind={kind} settings={settings} />
       {(kind === "all" || kind === "retake") && <Beside edition={head.id} revision={head.revision} reveal={reveal} />}
@@ -150,6 +149,7 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
       {current && (
         <div className="space-y-1.5 border-t border-line px-2 py-1.5">
           <p className="leading-snug text-soft">{finding.why}</p>
+          {finding.large && <p className="leading-snug text-ochre">A large part of the recording: accepted only here, by itself.</p>}
           {finding.takes.length > 0 && <Takes finding={finding} />}
           <div className="flex flex-wrap gap-1">
             <Button className="!px-1.5 !py-0.5 text-xs" hint="Shift+Space" onClick={() => player.playBetween(finding.begin - RATE, finding.end + RATE)}>

@@ -62,6 +62,9 @@ export function listed(all: readonly Finding[]): Finding[] {
   return all.filter((each) => (kind === "all" || each.kind === kind) && (judged || each.state === "open") && (!wanted || each.text.toLocaleLowerCase().includes(wanted)));
 }
 
+/** Those of them that one tick takes: what is large is judged by itself. */
+export const together = (findings: readonly Finding[]) => findings.filter((each) => each.state === "open" && !each.large);
+
 /** Look at a finding: the page goes there and selects it. */
 export function lookAt(finding: Finding | undefined, reveal: (laid: number) => void) {
   judging().set({ current: finding?.id ?? null });

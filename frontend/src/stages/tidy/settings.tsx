@@ -20,6 +20,7 @@ export function useTidySettings(show: string): Settings {
     void got(client.PATCH("/api/shows/{show_id}/tidy", { params, body: { ...UNCHANGED, ...wanted } })).then(
       (after) => {
         queryClient.setQueryData(key, after);
+        void queryClient.invalidateQueries({ queryKey: ["rests"] });
         return queryClient.invalidateQueries({ queryKey: ["findings"] });
       },
       (error: Error) => desk().say(error.message, { trouble: true }),
