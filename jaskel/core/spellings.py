@@ -81,7 +81,7 @@ class House:
         self._written = {letters: spelling for spelling, letters, _ in self._terms}
 
     def mendings(self, words: Sequence[Word]) -> list[Mending]:
-        """What should be mended in a transcript, in order and not overlapping."""
+        """What should be mended in a transcript, in order and not overlapping. What a person typed or accepted stays."""
         found = [mending for first in range(len(words)) for mending in self._at(words, first)]
         found.sort(key=lambda mending: (-mending.sure, -mending.score, mending.first))
         taken: set[int] = set()
@@ -135,6 +135,8 @@ class House:
             if last > first + 1 and words[last - 1].start - words[last - 2].end > NEAR:
                 return
             window = words[first:last]
+            if window[-1].by_hand:
+                return
             letters = _letters(_text(window))
             if spelling := self._misheard.get(letters):
                 yield Mending(first, last, _dressed(spelling.term, window), True, 1.0)

@@ -34,8 +34,9 @@ _CLOSERS = "\"'”’)]»"
 class Word:
     """A spoken word.
 
-    ``confidence`` is the recogniser's probability, 0 to 1. A *loose* word has no tie to its sound: its times are only a guess.
-    ``begins`` says whether a passage begins with it, where a person decided that; None leaves it to the pauses.
+    ``confidence`` is the recogniser's probability, below 1; it is 1 where a person typed the word or said that it is right. A
+    *loose* word has no tie to its sound: its times are only a guess. ``begins`` says whether a passage begins with it, where a
+    person decided that; None leaves it to the pauses.
     """
 
     text: str
@@ -49,6 +50,11 @@ class Word:
     def __post_init__(self) -> None:
         if self.end <= self.start:
             raise ValueError(f"the word {self.text!r} has no length ({self.start}–{self.end})")
+
+    @property
+    def by_hand(self) -> bool:
+        """Whether a person typed the word, or said that it is right."""
+        return self.confidence >= 1
 
     @property
     def ends_sentence(self) -> bool:

@@ -196,14 +196,32 @@ def _earlier(segment: Segment, seconds: float) -> Segment:
 def _utterances(segments: Sequence[Segment], voice: Voice, length: float) -> Iterator[Utterance]:
     """Segments as utterances, without what nobody said; ``length`` is that of the sound, in seconds."""
     for segment in segments:
-        words = tuple(
-            HeardWord(word.word.strip(), word.start, word.end, word.probability)
-            for word in segment.words or ()
-            if any(character.isalnum() for character in word.word)
-        )
+        words = tuple(_whole_words(segment))
         words = without_made_up_end(words, voice, length)
         if words and len(words) <= 3 + MOST_WORDS_A_SECOND * _voiced(voice, words[0].start - 0.5, words[-1].end + 0.5):
             yield Utterance(segment.start, segment.end, words)
+
+
+MOST_CERTAIN = 0.999
+"""Only people are certain."""
+
+
+def _whole_words(segment: Segment) -> Iterator[HeardWord]:
+    """The words of a segment as they are written: what has no space before it belongs to the word before (“open-source”)."""
+    waiting: HeardWord | None = None
+    for part in segment.words or ():
+        text = part.word.strip()
+        if not any(character.isalnum() for character in text):
+            continue
+        if waiting and not part.word[0].isspace() and not (text[0].isalnum() and waiting.text[-1].isalnum()):
+            likely = min(waiting.probability, part.probability)
+            waiting = HeardWord(waiting.text + text, waiting.start, part.end, likely)
+            continue
+        if waiting:
+            yield waiting
+        waiting = HeardWord(text, part.start, part.end, min(part.probability, MOST_CERTAIN))
+    if waiting:
+        yield waiting
 
 
 def _spread_words(tokens: Sequence[int], tokenizer: Tokenizer, length: float) -> Iterator[HeardWord]:

@@ -79,3 +79,13 @@ def test_an_empty_term_is_refused(jaskel, episode):
     assert (
         jaskel.post(f"/api/shows/{episode['show_id']}/spellings", {"term": " ", "heard": []}, 422)["code"] == "not-understood"
     )
+
+
+def test_what_a_person_typed_or_accepted_stays(jaskel, episode):
+    first, second = [token for token in tokens(jaskel, episode) if token["text"] == "Tarnhyth."]
+    operate(jaskel, edition(episode), kind="retype", ranges=over(first), text="www.tarnhyth.example")
+    operate(jaskel, edition(episode), kind="accept", begin=second["at"], end=second["at"] + second["len"])
+    add(jaskel, episode, "Tarn Hythe", "Tarnhyth", "www.tarnhyth.example")
+    jaskel.post(f"/api/episodes/{episode['id']}/spell", status=202)
+    jaskel.work()
+    assert text(jaskel, episode) == "in www.tarnhyth.example I am Teoh Marsh, of Tarnhyth."
