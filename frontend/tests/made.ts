@@ -30,7 +30,7 @@ export function page(...passages: { voice?: string; recording?: string; words: W
 export const tokensOf = (words: PageWords): Tokens => flatten(words);
 
 export const head = (more: Partial<Head> = {}): Head =>
-  ({ id: "e", revision: 1, struck: [], splices: [], levels: [], recorded_time: seconds(60), running_time: seconds(60), ...more }) as unknown as Head;
+  ({ id: "e", revision: 1, struck: [], lifted: [], muted: [], splices: [], levels: [], recorded_time: seconds(60), running_time: seconds(60), ...more }) as unknown as Head;
 
 export const finding = (id: string, more: Partial<Finding> = {}): Finding =>
   ({ id, kind: "filler", text: "um", begin: 0, end: 10, goes: 10, pick: 0, state: "open", takes: [], voice: null, why: "", ...more }) as Finding;

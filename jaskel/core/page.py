@@ -175,10 +175,13 @@ def _tokens(passage: Passage, begin: Ticks, end: Ticks, shift: Ticks) -> Iterato
         yield Token("rest", at + shift, end - at, at)
 
 
-def laid_words(edition: Edition, transcripts: Mapping[str, Transcript]) -> Iterator[tuple[Word, Ticks]]:
-    """Every word of the edition with its laid time, in order; words cut through by the end of a stretch are left out."""
+def laid_words(edition: Edition, transcripts: Mapping[str, Transcript]) -> Iterator[tuple[str, Word, Ticks]]:
+    """Every word of the edition with its recording before and its laid time after it, in order.
+
+    Words cut through by the end of a stretch are left out.
+    """
     for name, start, end, laid in edition.runs(struck=True):
         transcript = transcripts.get(name)
         for word in transcript.words if transcript else ():
             if word.start >= start and word.end <= end:
-                yield word, laid + word.start - start
+                yield name, word, laid + word.start - start

@@ -19,11 +19,11 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.card import draw_card
 from jaskel.media.probe import MediaInfo, Picture, room_for
-from jaskel.media.render import Frame, Original, Tags, write_film, write_mp3, write_wav
+from jaskel.media.render import SOUND_BITS, Frame, Original, Tags, write_film, write_mp3, write_wav
 from jaskel.media.texts import write_captions, write_markdown, write_text
 from jaskel.store.models import EditionRow, Export, Job, Recording, SessionRow
 from jaskel.store.notices import post
-from jaskel.store.sessions import shown_name, transcripts_in
+from jaskel.store.sessions import carriers_in, shown_name, transcripts_in
 
 FORMS = {
     "wav": ("WAV, 24 bit", "wav"),
@@ -49,6 +49,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         used, shape = opened.edition.recordings, cast(PictureShape, row.shape)
         pictures = {name: picture for name in used if (picture := picture_of(session, name))}
         transcripts = transcripts_in(session, used, home.transcripts)
+        carriers = None if job.details.get("muted") else carriers_in(session, used)
         voices = {voice.id: shown_name(voice) for voice in row.episode.show.voices}
         tags = Tags(f"{row.episode.title}", row.episode.show.name, row.episode.title)
         name = file_name(row.episode.show.name, row.episode.title, row.name, form)
@@ -58,17 +59,18 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
             "nothing-kept", "Everything in this edition is struck, so there is nothing to export. Put something back."
         )
     room_for(home.vault.root, BYTES_A_SECOND.get(form, 0) * plan.length // 48_000, name)
-    words = programme_words(opened.edition, plan, transcripts)
+    words = programme_words(opened.edition, plan, transcripts, carriers)
     with home.database.write() as session:
         session.get_one(Job, job.id).total = plan.length
+    bits = job.details.get("bits", SOUND_BITS)
     with home.vault.making(home.vault.export(job.id)) as path:
         match form:
             case "wav":
                 write_wav(path, plan, workshop.sound.read, progress)
             case "mp3":
-                write_mp3(path, plan, workshop.sound.read, progress, tags)
+                write_mp3(path, plan, workshop.sound.read, progress, tags, bits)
             case "mp4":
-                _film(workshop, path, plan, pictures, shape, tags, progress)
+                _film(workshop, path, plan, pictures, shape, tags, progress, bits)
             case "srt" | "vtt":
                 write_captions(path, cues(words, plan.length), form)
             case "txt":
@@ -116,7 +118,14 @@ def picture_of(session: Session, name: str) -> Shown | None:
 
 
 def _film(
-    workshop: Workshop, path: Path, plan: Plan, pictures: dict[str, Shown], shape: PictureShape, tags: Tags, progress: Progress
+    workshop: Workshop,
+    path: Path,
+    plan: Plan,
+    pictures: dict[str, Shown],
+    shape: PictureShape,
+    tags: Tags,
+    progress: Progress,
+    bits: int,
 ) -> None:
     shown = [pictures[span.recording].info for span in plan.spans if span.recording in pictures]
     first = shown[0] if shown else None
@@ -128,10 +137,11 @@ def _film(
         picture = pictures.get(name)
         return Original(workshop.home.vault.original(picture.recording.digest), picture.offset) if picture else None
 
-    write_film(path, plan, workshop.sound.read, original, frame, card, progress, tags)
+    write_film(path, plan, workshop.sound.read, original, frame, card, progress, tags, bits)
 
 
 def file_name(show: str, title: str, edition: str, form: str) -> str:
     """A name for the download: letters, digits, spaces and dashes of what people called things."""
     text = " - ".join(part for part in (show, title, "" if edition == "Programme" else edition) if part)
-    return (re.sub(r"[^\w\s.,-]", "", text).strip(" .")[:120] or "episode") + f".{FORMS[form][1]}"
+    plain = " ".join(re.sub(r"[^\w\s.,-]", "", text).split()).strip(" .")
+    return (plain[:120] or "episode") + f".{FORMS[form][1]}"

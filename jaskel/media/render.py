@@ -23,8 +23,9 @@ from jaskel.media.picture import PictureSource, fitted, stamped
 from jaskel.media.sound import Read, mix
 
 STRETCH: Ticks = 5 * RATE
-MP3_BITS = 192_000
-AAC_BITS = 192_000
+SOUND_BITS = 192_000
+"""Bits a second of compressed sound, where nothing else is wished."""
+
 FILM_OPTIONS = {"crf": "20", "preset": "veryfast"}
 WAV_LIMIT = 4_000_000_000
 """A WAV file cannot say that it holds more; beyond that RF64 is written, which is WAV with a wider length."""
@@ -78,12 +79,12 @@ def write_wav(path: Path, plan: Plan, read: Read, progress: Progress) -> None:
             write_samples(out, sound)
 
 
-def write_mp3(path: Path, plan: Plan, read: Read, progress: Progress, tags: Tags) -> None:
-    """MP3 with ID3 tags."""
+def write_mp3(path: Path, plan: Plan, read: Read, progress: Progress, tags: Tags, bits: int = SOUND_BITS) -> None:
+    """MP3 of so many ``bits`` a second, with ID3 tags."""
     with av.open(str(path), "w", format="mp3") as out:
         out.metadata.update(tags.metadata())
         stream = out.add_stream("libmp3lame", rate=RATE, layout="stereo")
-        stream.bit_rate = MP3_BITS
+        stream.bit_rate = bits
         for begin, sound in stretches(plan, read, progress):
             out.mux(stream.encode(_audio_frame(sound, begin)))
         out.mux(stream.encode())
@@ -104,8 +105,9 @@ def write_film(
     card: Image.Image,
     progress: Progress,
     tags: Tags,
+    bits: int = SOUND_BITS,
 ) -> None:
-    """MP4 with H.264 and AAC.
+    """MP4 with H.264 and AAC of so many ``bits`` a second.
 
     ``originals`` gives the file with the pictures of a recording, or None where it has none; ``card`` is shown there.
     """
@@ -115,7 +117,7 @@ def write_film(
         video.width, video.height, video.pix_fmt = frame.width, frame.height, "yuv420p"
         video.thread_type = "AUTO"
         audio = out.add_stream("aac", rate=RATE, layout="stereo")
-        audio.bit_rate = AAC_BITS
+        audio.bit_rate = bits
         heard = stretches(plan, read, lambda _: None)
         heard_to = -1
         for number, picture in enumerate(_pictures(plan, originals, frame, card)):

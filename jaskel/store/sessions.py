@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session as DatabaseSession
 
+from jaskel.core.muted import Carriers
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.session import Session, Track, conversation
 from jaskel.core.transcript import Transcript
@@ -69,6 +70,21 @@ def tracks_of(session: DatabaseSession, name: str) -> list[str]:
     """The ids of the recordings that are heard under the id of a recording or session."""
     row = session.get(SessionRow, name)
     return [track.recording_id for track in row.tracks if track.sounds] if row else [name]
+
+
+def carriers_in(session: DatabaseSession, names: Sequence[str]) -> Carriers:
+    """Which tracks carry which voice. One recording alone carries all that is said in it."""
+    found: dict[str, dict[str | None, list[str]]] = {}
+    for name in names:
+        row = session.get(SessionRow, name)
+        if row is None:
+            found[name] = {None: [name]}
+            continue
+        mine = found.setdefault(name, {})
+        for track in row.tracks:
+            if track.sounds:
+                mine.setdefault(track.voice_id, []).append(track.recording_id)
+    return found
 
 
 def sounding_digests(session: DatabaseSession, name: str) -> list[str]:

@@ -13,6 +13,7 @@ from typing import Any, TypeVar, cast
 from flask import current_app
 from sqlalchemy.orm import Session
 
+from jaskel.core.muted import has_muted, muted_ranges
 from jaskel.core.operations import Range, Strike, apply, joined
 from jaskel.core.page import Paragraph, lay_out
 from jaskel.core.plan import Block, Plan, blocks, compile_plan
@@ -22,13 +23,14 @@ from jaskel.core.tidy.heard import NOTHING
 from jaskel.core.tidy.judged import Placed, placed
 from jaskel.core.tidy.script import Followed, follow
 from jaskel.core.tidy.settings import Rhythm, Threshold, rhythm_of
+from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript
 from jaskel.jobs.tidy import found_in
 from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.editions import Opened
 from jaskel.store.models import EditionRow, Show
-from jaskel.store.sessions import sound_name, transcripts_in, words_name
+from jaskel.store.sessions import carriers_in, sound_name, transcripts_in, words_name
 from jaskel.store.tidying import heard_in, refusals_of, script_of, settings_of, sounds_as
 
 CACHED = 24
@@ -106,6 +108,15 @@ class Context:
             return lay_out(opened.edition, transcripts_in(session, used, self.workshop.home.transcripts))
 
         return name, lambda: self.memory.get(("page", name), make)
+
+    def muted(self, session: Session, opened: Opened) -> list[tuple[Ticks, Ticks]]:
+        """Laid from-to of the words whose voice is muted."""
+        if not has_muted(opened.edition.levels):
+            return []
+        used = opened.edition.recordings
+        key = "muted", opened.id, opened.revision, words_name(session, used)
+        said = self.transcripts(session, opened)
+        return self.memory.get(key, lambda: list(muted_ranges(opened.edition, said, carriers_in(session, used))))
 
     def transcripts(self, session: Session, opened: Opened) -> dict[str, Transcript]:
         """What is said in the recordings and sessions of an edition."""

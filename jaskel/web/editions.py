@@ -263,6 +263,7 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         recorded_time=opened.edition.length,
         struck=[*map(list, opened.edition.struck_ranges)],
         lifted=[*map(list, opened.edition.lifted_ranges)],
+        muted=[*map(list, context().muted(session, opened))],
         splices=[run.laid for run in opened.edition.kept_runs[1:]],
         levels=[LevelOut(**level._asdict()) for level in opened.edition.levels.stretches],
         tracks=[TrackLevelOut(track=track, decibels=decibels) for track, decibels in opened.edition.levels.tracks],

@@ -123,13 +123,13 @@ def _state(session: Session, edition_id: str, revision: int | None) -> Edition:
 class _Said:
     """The words of a state by their laid time."""
 
-    def __init__(self, words: Iterator[tuple[Word, int]]) -> None:
+    def __init__(self, words: Iterator[tuple[str, Word, int]]) -> None:
         self._words = list(words)
-        self._places = [at for _, at in self._words]
+        self._places = [at for *_, at in self._words]
 
     def within(self, begin: int, end: int) -> str:
         first = bisect_left(self._places, begin)
-        return " ".join(word.text for word, at in self._words[first : bisect_left(self._places, end)])
+        return " ".join(word.text for _, word, _ in self._words[first : bisect_left(self._places, end)])
 
 
 def _difference(only: Only, said: _Said) -> DifferenceOut:

@@ -37,7 +37,8 @@ def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
         opened = home.editions.open(session, path.edition_id)
         row = session.get_one(EditionRow, path.edition_id)
         length = context().programme(session, opened, "edited").plan.length
-        job = queue.add_job(session, "export", row.episode_id, row.id, length, form=body.form)
+        details = body.model_dump(exclude_defaults=True)
+        job = queue.add_job(session, "export", row.episode_id, row.id, length, **details)
     queue.send(home, job.id)
     return reply(job_out(job), 202)
 

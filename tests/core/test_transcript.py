@@ -103,7 +103,7 @@ class TestPage:
     def test_words_are_laid_where_their_recording_is(self):
         twice = Edition.of([Piece("b", 0, S), Piece("a", 0, 6 * S)])
         laid = list(laid_words(twice, {"a": self.transcript}))
-        assert [(w.text, at) for w, at in laid][:2] == [("So", 2 * S), ("the", 2 * S + S // 4)]
+        assert [(w.text, at) for _, w, at in laid][:2] == [("So", 2 * S), ("the", 2 * S + S // 4)]
 
 
 class TestCaptions:

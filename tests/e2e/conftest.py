@@ -173,7 +173,7 @@ class Person:
     def click(self, label: str) -> None:
         def clicked() -> bool:
             button = self.find(label)
-            if not button.is_enabled():
+            if not button.is_enabled() or button.get_attribute("aria-disabled") == "true":
                 return False
             button.click()
             return True

@@ -11,39 +11,10 @@ from jaskel.media.brought import read_text
 from jaskel.media.texts import write_captions, write_markdown, write_text
 
 SAID = [
-    "So",
-    "the",
-    "tele-marketers",
-    "called",
-    "T.O.",
-    "about",
-    "the",
-    "open-source",
-    "tool",
-    "at",
-    "www.harbour.example.",
-    "It",
-    "costs",
-    "3.5",
-    "per-cent,",
-    "they",
-    "said…",
-    "The",
-    "“well-known”",
-    "host's",
-    "name?",
-    "A*",
-    "is",
-    "B_C,",
-    "and",
-    "[so]",
-    "#1",
-    "is",
-    "1.",
-    "or",
-    "-",
-    "no.",
-]
+    "So", "the", "tele-marketers", "called", "T.O.", "about", "the", "open-source", "tool", "at", "www.harbour.example.", "It",
+    "costs", "3.5", "per-cent,", "they", "said…", "The", "“well-known”", "host's", "name?", "A*", "is", "B_C,", "and", "#1", "is",
+    "1.", "or", "-", "no.",
+]  # fmt: skip
 
 
 @pytest.fixture
@@ -68,4 +39,4 @@ def test_a_round_trip_changes_no_word(form, words, tmp_path):
         read = read[1:]
     expected = [item.word.text for item in words]
     read = [word for word in read if word not in ("Orla", "Venn:")]
-    assert [w for w in read if w != "[so]"] == [w for w in expected if w != "[so]"]
+    assert read == expected

@@ -1713,7 +1713,8 @@ export interface components {
          * HeadOut
          * @description An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
          *
-         *     ``struck`` holds all that is taken out, ``lifted`` what of it is out of sight, ``splices`` where their later sides begin.
+         *     ``struck`` holds all that is taken out, ``lifted`` what of it is out of sight, ``muted`` the words whose voice is muted through
+         *     all of them, ``splices`` where their later sides begin.
          *     ``opening`` and ``closing`` are the lengths of its cards, 0 where it has none.
          */
         HeadOut: {
@@ -1732,6 +1733,8 @@ export interface components {
             levels: components["schemas"]["LevelOut"][];
             /** Lifted */
             lifted: number[][];
+            /** Muted */
+            muted: number[][];
             /** Name */
             name: string;
             newest: components["schemas"]["StepOut"] | null;
@@ -2017,13 +2020,27 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** NewExport */
+        /**
+         * NewExport
+         * @description ``bits`` a second are those of the sound of MP3 and MP4; ``muted`` writes words of muted voices, too.
+         */
         NewExport: {
+            /**
+             * Bits
+             * @default 192000
+             * @enum {integer}
+             */
+            bits: 64000 | 96000 | 128000 | 160000 | 192000 | 256000 | 320000;
             /**
              * Form
              * @enum {string}
              */
             form: "wav" | "mp3" | "mp4" | "srt" | "vtt" | "txt" | "md";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
         };
         /**
          * NewNote

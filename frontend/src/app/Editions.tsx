@@ -72,7 +72,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
                 <Button look="quiet" className="!px-1" aria-label={`Rename ${edition.name}`} onClick={() => setNaming(edition.id)}>
                   <Pencil size={13} />
                 </Button>
-                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} disabled={edition.id === head.id || episode.editions.length < 2} hint="With its history; the open one stays" onClick={() => remove.mutate(edition.id, { onError: failed })}>
+                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} why={episode.editions.length < 2 ? "An episode keeps at least one edition" : edition.id === head.id && "This one is open: open another first"} hint="With its history; the open one stays" onClick={() => remove.mutate(edition.id, { onError: failed })}>
                   <Trash2 size={13} />
                 </Button>
               </>
@@ -86,7 +86,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
         <Button onClick={() => making("all")}>
           <Copy size={14} /> Copy of this one
         </Button>
-        <Button disabled={!range} hint="What is selected on the page" onClick={() => making("selection")}>
+        <Button why={!range && "Select something on the page first"} hint="What is selected on the page" onClick={() => making("selection")}>
           Of the selection
         </Button>
         <Button onClick={() => making("nothing")}>

@@ -92,10 +92,10 @@ export function HistoryList({ scene }: { scene: Scene }) {
       )}
       {chosen ? (
         <form onSubmit={(event) => void name(event)} className="mt-3 flex flex-wrap items-center gap-1.5">
-          <Button look="strong" disabled={chosen.number === head.revision} hint="What came after stays in this list" onClick={() => restore(chosen)}>
+          <Button look="strong" why={chosen.number === head.revision && "This is how it is now"} hint="What came after stays in this list" onClick={() => restore(chosen)}>
             <RotateCcw size={14} /> Go back to this
           </Button>
-          <Button disabled={chosen.number === head.revision} aria-pressed={comparing} onClick={() => setComparing(!comparing)}>
+          <Button why={chosen.number === head.revision && "This is how it is now"} aria-pressed={comparing} onClick={() => setComparing(!comparing)}>
             Compare with now
           </Button>
           <input key={chosen.number} name="version" defaultValue={chosen.name ?? ""} placeholder="Name this version" aria-label="Name of the version" maxLength={200} className={`${FIELD} w-44`} />

@@ -235,6 +235,7 @@ export function Page({ page, head, tokens, sources, voices, notes, edit, registe
                 index={item.index}
                 struck={head.struck}
                 lifted={head.lifted}
+                muted={head.muted}
                 levels={head.levels}
                 notes={notes}
                 found={found}

@@ -21,6 +21,8 @@ interface PassageProps {
   index: number;
   struck: Ranges;
   lifted: Ranges;
+  /** Words whose voice is muted. */
+  muted: Ranges;
   levels: Head["levels"];
   notes: readonly Note[];
   splices: readonly number[];
@@ -72,7 +74,7 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
   );
 });
 
-function Line({ passage, source, voices, struck, lifted, levels, splices, found, picked, now, score, showStruck }: PassageProps) {
+function Line({ passage, source, voices, struck, lifted, muted, levels, splices, found, picked, now, score, showStruck }: PassageProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const staves = source?.staves ?? NO_STAVES;
@@ -128,11 +130,13 @@ function Line({ passage, source, voices, struck, lifted, levels, splices, found,
         }
         const rest = token.k === "r";
         const finding = found.get(token.at);
+        const quiet = token.k === "w" && muted.length > 0 && covered(muted, token.at, token.at + token.len) >= token.len;
         return (
           <span
             key={token.at}
             data-at={token.at}
-            aria-label={spoken(token)}
+            aria-label={quiet ? `${token.text}, muted` : spoken(token)}
+            title={quiet ? "Muted: its voice is not heard here" : undefined}
             className={clsx(
               "tok",
               rest && "rest",
@@ -140,6 +144,7 @@ function Line({ passage, source, voices, struck, lifted, levels, splices, found,
               token.k === "w" && token.p < UNSURE && "unsure",
               token.loose && "loose",
               out >= token.len ? "struck" : out > 0 && "part",
+              quiet && "muted",
               picked && token.at >= picked[0] && token.at < picked[1] && "picked",
               token.at === now && "now",
               splices.includes(token.at) && "splice",

@@ -15,21 +15,27 @@ interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
   look?: Look;
   /** Said on hovering, with the shortcut if there is one. */
   hint?: string;
+  /** Why nothing can be done with it now; it can still be reached, to be told so. */
+  why?: string | false | null;
 }
 
-export function Button({ look = "plain", hint, className, ...rest }: ButtonProps) {
+export function Button({ look = "plain", hint, why, className, ...rest }: ButtonProps) {
+  const off = why ? ({ "aria-disabled": true, onClick: (event) => event.preventDefault() } satisfies ButtonHTMLAttributes<HTMLButtonElement>) : null;
   const button = (
     <button
       type="button"
       {...rest}
+      {...off}
       className={clsx(
         "inline-flex items-center justify-center gap-1.5 rounded-md px-2.5 py-1 text-[13px] leading-5 disabled:opacity-45",
+        why && "cursor-not-allowed opacity-45",
         LOOKS[look],
         className,
       )}
     />
   );
-  return hint ? <Hint text={hint}>{button}</Hint> : button;
+  const text = why || hint;
+  return text ? <Hint text={text}>{button}</Hint> : button;
 }
 
 export function Hint({ text, children }: { text: string; children: ReactNode }) {

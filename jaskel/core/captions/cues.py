@@ -9,6 +9,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from jaskel.core.edition import Edition
+from jaskel.core.muted import Carriers, has_muted, word_is_muted
 from jaskel.core.page import laid_words
 from jaskel.core.plan import Plan, heard
 from jaskel.core.timebase import RATE, Ticks
@@ -40,11 +41,19 @@ class Cue:
     lines: tuple[str, ...]
 
 
-def programme_words(edition: Edition, plan: Plan, transcripts: Mapping[str, Transcript]) -> tuple[ProgrammeWord, ...]:
-    """The words that are heard, with their place in the programme; a word mostly taken out is not heard."""
+def programme_words(
+    edition: Edition, plan: Plan, transcripts: Mapping[str, Transcript], carriers: Carriers | None = None
+) -> tuple[ProgrammeWord, ...]:
+    """The words that are heard, with their place in the programme.
+
+    A word mostly taken out is not heard, nor is one whose voice is muted through all of it; without ``carriers`` those count.
+    """
     words = []
-    for word, laid in laid_words(edition, transcripts):
+    muting = carriers if carriers and has_muted(edition.levels) else None
+    for name, word, laid in laid_words(edition, transcripts):
         length = word.end - word.start
+        if muting and word_is_muted(edition.levels, name, word, muting):
+            continue
         place = heard(plan, laid, laid + length)
         if place and 2 * (place[1] - place[0]) >= length:
             words.append(ProgrammeWord(word, *place))

@@ -348,7 +348,8 @@ class StepOut(BaseModel):
 class HeadOut(BaseModel):
     """An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
 
-    ``struck`` holds all that is taken out, ``lifted`` what of it is out of sight, ``splices`` where their later sides begin.
+    ``struck`` holds all that is taken out, ``lifted`` what of it is out of sight, ``muted`` words whose voice is muted through
+    all of them, ``splices`` where their later sides begin.
     ``opening`` and ``closing`` are the lengths of its cards, 0 where it has none.
     """
 
@@ -361,6 +362,7 @@ class HeadOut(BaseModel):
     recorded_time: TicksField
     struck: list[list[int]]
     lifted: list[list[int]]
+    muted: list[list[int]]
     splices: list[int]
     levels: list[LevelOut]
     tracks: list[TrackLevelOut]

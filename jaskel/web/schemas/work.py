@@ -41,7 +41,11 @@ class ExportOut(BaseModel):
 
 
 class NewExport(BaseModel):
+    """``bits`` a second are those of the sound of MP3 and MP4; ``muted`` writes words of muted voices, too."""
+
     form: Form
+    bits: Literal[64_000, 96_000, 128_000, 160_000, 192_000, 256_000, 320_000] = 192_000
+    muted: bool = False
 
 
 class NoticesQuery(BaseModel):

@@ -54,16 +54,16 @@ export function CutBench({ head, page, tokens, sources, voices, edit, reveal }: 
         <p className="leading-snug text-soft">Drag over words and rests, or hold Shift with the arrow keys. W selects the sentence.</p>
       )}
       <div className="mt-2 flex flex-wrap gap-1.5">
-        <Button look="strong" disabled={!picked || out >= length} hint="Delete" onClick={() => picked && edit.strike([picked])}>
+        <Button look="strong" why={!picked ? "Select words first, or click one" : out >= length && "All of this is struck already"} hint="Delete" onClick={() => picked && edit.strike([picked])}>
           Strike
         </Button>
-        <Button disabled={!range} hint="Out of sight; a mark stays (Shift+Delete)" onClick={() => range && edit.operate({ kind: "lift", ranges: [range] })}>
+        <Button why={!range && "Select words first, or click one"} hint="Out of sight; a mark stays (Shift+Delete)" onClick={() => range && edit.operate({ kind: "lift", ranges: [range] })}>
           Lift
         </Button>
-        <Button disabled={!picked || out === 0} hint="B" onClick={() => picked && edit.putBack([picked])}>
+        <Button why={!picked ? "Select words first, or click one" : out === 0 && "Nothing of this is struck"} hint="B" onClick={() => picked && edit.putBack([picked])}>
           Put back
         </Button>
-        <Button disabled={!picked || out >= length} hint="Hear it without these words; nothing is changed (T)" onClick={() => picked && void player.tryWithout([picked])}>
+        <Button why={!picked ? "Select words first, or click one" : out >= length && "All of this is struck already"} hint="Hear it without these words; nothing is changed (T)" onClick={() => picked && void player.tryWithout([picked])}>
           <Ear size={14} /> Try
         </Button>
       </div>

@@ -36,10 +36,10 @@ export function RestTools({ rest, head, edit }: { rest: Token; head: Head; edit:
           <input value={seconds} inputMode="decimal" aria-label="Seconds of the rest" onChange={(event) => setSeconds(event.target.value)} className="w-16 rounded-md border border-line bg-paper px-1.5 py-1 text-right font-mono text-[12px] text-ink" />
           s
         </label>
-        <Button type="submit" disabled={!sensible} hint="Longer with room tone, shorter from its middle">
+        <Button type="submit" why={!sensible && "Write how many seconds it is to last, up to 60"} hint="Longer with room tone, shorter from its middle">
           Set
         </Button>
-        <Button disabled={kept === 0} onClick={() => edit.strike([[rest.at, rest.at + rest.len]])}>
+        <Button why={kept === 0 && "All of it is struck already"} onClick={() => edit.strike([[rest.at, rest.at + rest.len]])}>
           None
         </Button>
       </form>

@@ -1,4 +1,5 @@
 import { Download, Trash2 } from "lucide-react";
+import { useState } from "react";
 import { client, got, type Episode, type Head } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { bytes, clock } from "../../api/time";
@@ -9,23 +10,40 @@ import { Working } from "../../ui/Working";
 type Form = "wav" | "mp3" | "mp4" | "srt" | "vtt" | "txt" | "md";
 
 const FORMS: readonly (readonly [string, readonly (readonly [Form, string, string])[]])[] = [
-  ["Programme", [["mp4", "MP4 video", "H.264 and AAC, size and rate of the source"], ["mp3", "MP3", "192 kbit/s, with title and show"], ["wav", "WAV", "48 kHz, 24 bit"]]],
+  ["Programme", [["mp4", "MP4 video", "H.264 and AAC, size and rate of the source"], ["mp3", "MP3", "with title and show"], ["wav", "WAV", "48 kHz, 24 bit"]]],
   ["Captions", [["srt", "SubRip", "captions of the edited time"], ["vtt", "WebVTT", "captions of the edited time"]]],
   ["Transcript", [["txt", "Text", "a paragraph for each passage"], ["md", "Markdown", "with title and times"]]],
 ];
 
+const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
+
 const NAMES = new Map(FORMS.flatMap(([, forms]) => forms.map(([form, name]) => [form as string, name])));
 const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
+const made = (at: string) => new Date(at).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+
+/** A file's name, of which a long one gives way in its middle: its end and its form are to be read. */
+function FileName({ name }: { name: string }) {
+  const tail = name.slice(-18);
+  return (
+    <b className="flex font-semibold" title={name} aria-label={name}>
+      <span className="truncate whitespace-pre">{name.slice(0, -18)}</span>
+      <span className="shrink-0 whitespace-pre">{tail}</span>
+    </b>
+  );
+}
+
 export function ExportBench({ episode, head }: { episode: Episode; head: Head }) {
+  const [kilobits, setKilobits] = useState<(typeof BITS)[number]>(192);
+  const [muted, setMuted] = useState(false);
   const start = useChange(episode.id, (form: Form) =>
-    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form } })),
+    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, bits: (kilobits * 1000) as 192000, muted } })),
   );
   const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
   const again = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/retry", { params: { path: { job_id: id } } })));
   const remove = useChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
   const jobs = episode.jobs.filter((job) => job.kind === "export" && job.subject === head.id && job.state !== "cancelled");
-  const exports = episode.exports.filter((each) => each.edition_id === head.id);
+  const exports = episode.exports.filter((each) => each.edition_id === head.id).toSorted((a, b) => b.created.localeCompare(a.created));
   return (
     <section aria-label="Export">
       <Heading aside={clock(head.running_time)}>Export</Heading>
@@ -34,13 +52,28 @@ export function ExportBench({ episode, head }: { episode: Episode; head: Head })
           <span className="pt-1.5 text-soft">{group}</span>
           <div className="flex flex-wrap gap-1.5">
             {forms.map(([form, name, about]) => (
-              <Button key={form} hint={about} disabled={head.running_time === 0} onClick={() => start.mutate(form, { onError: failed })}>
+              <Button key={form} hint={about} why={head.running_time === 0 && "Everything is struck: put something back first"} onClick={() => start.mutate(form, { onError: failed })}>
                 {name}
               </Button>
             ))}
           </div>
         </div>
       ))}
+      <label className="mb-1 flex items-center justify-between gap-2 text-soft">
+        Sound of MP3 and MP4
+        <select aria-label="Bit rate" value={kilobits} onChange={(event) => setKilobits(Number(event.target.value) as (typeof BITS)[number])} className="rounded-md border border-line bg-paper px-1.5 py-0.5 text-ink">
+          {BITS.map((each) => (
+            <option key={each} value={each}>
+              {each} kbit/s
+            </option>
+          ))}
+        </select>
+      </label>
+      {head.muted.length > 0 && (
+        <label className="flex items-center gap-1.5 text-soft">
+          <input type="checkbox" checked={muted} onChange={(event) => setMuted(event.target.checked)} /> write words of muted voices, too
+        </label>
+      )}
       <ul className="mt-2 space-y-2">
         {jobs.map((job) => (
           <li key={job.id} className="space-y-1 rounded-md border border-line bg-paper px-2.5 py-2">
@@ -62,11 +95,12 @@ export function ExportBench({ episode, head }: { episode: Episode; head: Head })
         {exports.map((each) => (
           <li key={each.id} className="flex items-center gap-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
             <div className="min-w-0 flex-1">
-              <b className="block truncate font-semibold" title={each.file_name}>
-                {each.file_name}
-              </b>
-              <span className="font-mono text-[11px] text-soft">
-                {clock(each.length)} · {bytes(each.size)}
+              <FileName name={each.file_name} />
+              <span className="block font-mono text-[11px] text-soft">
+                {[NAMES.get(each.form), clock(each.length), bytes(each.size)].join(" · ")}
+              </span>
+              <span className="block font-mono text-[11px] text-soft">
+                {`${made(each.created)} · step ${each.revision}`}
                 {each.revision < head.revision && " · edited since"}
               </span>
             </div>

@@ -89,10 +89,10 @@ export function Order({ name, called, edit, page }: { name: string; called: stri
   };
   return (
     <>
-      <Button look="quiet" className="!px-1 !py-0.5" disabled={index === 0} aria-label={`${called} earlier`} hint="Before the one above" onClick={() => move(-1)}>
+      <Button look="quiet" className="!px-1 !py-0.5" why={index === 0 && "It is the first already"} aria-label={`${called} earlier`} hint="Before the one above" onClick={() => move(-1)}>
         <ArrowUp size={13} />
       </Button>
-      <Button look="quiet" className="!px-1 !py-0.5" disabled={index === order.length - 1} aria-label={`${called} later`} hint="Behind the one below" onClick={() => move(1)}>
+      <Button look="quiet" className="!px-1 !py-0.5" why={index === order.length - 1 && "It is the last already"} aria-label={`${called} later`} hint="Behind the one below" onClick={() => move(1)}>
         <ArrowDown size={13} />
       </Button>
     </>
@@ -115,7 +115,7 @@ function ReplaceBy({ episode, recording, done }: { episode: Episode; recording: 
           </option>
         ))}
       </select>
-      <Button disabled={!by} hint="Cuts and words stay where both are the same sound" onClick={() => replace.mutate({ by, whole: false }, { onSuccess: done, onError: failed })}>
+      <Button why={!by && "Choose a recording to take its place"} hint="Cuts and words stay where both are the same sound" onClick={() => replace.mutate({ by, whole: false }, { onSuccess: done, onError: failed })}>
         Replace
       </Button>
     </div>

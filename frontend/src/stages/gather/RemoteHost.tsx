@@ -49,7 +49,7 @@ function Take({ episode, take, busy }: { episode: Episode; take: HostTake; busy:
       <legend className="sr-only">Take {take.number}</legend>
       <div className="flex items-center justify-between">
         <b className="font-semibold">Take {take.number}</b>
-        <Button className="!py-0.5" aria-label={`Fetch take ${take.number}`} disabled={busy || !wanted.length} onClick={() => fetching.mutate(undefined, { onError: failed })}>
+        <Button className="!py-0.5" aria-label={`Fetch take ${take.number}`} why={busy ? "A take is being fetched" : !wanted.length && "Tick whose files you want"} onClick={() => fetching.mutate(undefined, { onError: failed })}>
           <CloudDownload size={14} /> Fetch
         </Button>
       </div>

@@ -212,7 +212,7 @@ export function JoinForm({ episode }: { episode: Episode }) {
           </li>
         ))}
       </ul>
-      <Button className="mt-1.5" disabled={picked.length < 2} onClick={() => make.mutate(undefined, { onSuccess: () => setChosen([]), onError: failed })}>
+      <Button className="mt-1.5" why={picked.length < 2 && "Tick at least two that were made at the same time"} onClick={() => make.mutate(undefined, { onSuccess: () => setChosen([]), onError: failed })}>
         <Link2 size={14} /> Compare their sound
       </Button>
     </section>

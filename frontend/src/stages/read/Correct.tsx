@@ -38,19 +38,19 @@ export function Correct({ tokens, head, voices, edit }: CorrectProps) {
     <>
       <Heading>Correct</Heading>
       <div className="flex flex-wrap gap-1.5">
-        <Button look="strong" hint="Enter" disabled={!range} onClick={() => desk().set({ retyping: true })}>
+        <Button look="strong" hint="Enter" why={!range && "Select words first, or click one"} onClick={() => desk().set({ retyping: true })}>
           <PenLine size={14} /> Retype
         </Button>
-        <Button hint="With a second before and after (Shift+Space)" disabled={!range} onClick={() => range && player.playBetween(range[0] - RATE, range[1] + RATE)}>
+        <Button hint="With a second before and after (Shift+Space)" why={!range && "Select words first, or click one"} onClick={() => range && player.playBetween(range[0] - RATE, range[1] + RATE)}>
           <Ear size={14} /> Hear
         </Button>
-        <Button hint="It is right as it is (A)" disabled={!unsure} onClick={() => range && edit.operate({ kind: "accept", begin: range[0], end: range[1] })}>
+        <Button hint="It is right as it is (A)" why={!unsure && "None of these words is unsure"} onClick={() => range && edit.operate({ kind: "accept", begin: range[0], end: range[1] })}>
           <Check size={14} /> Accept
         </Button>
-        <Button hint="A passage begins here (P)" disabled={!range} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: true })}>
+        <Button hint="A passage begins here (P)" why={!range && "Select words first, or click one"} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: true })}>
           New passage
         </Button>
-        <Button hint="This passage runs on into the one before (Shift+P)" disabled={!range} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: false })}>
+        <Button hint="This passage runs on into the one before (Shift+P)" why={!range && "Select words first, or click one"} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: false })}>
           Run on
         </Button>
       </div>

@@ -53,10 +53,10 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
       <div className="space-y-1.5">
         <div className="flex gap-1.5">
           <input id={FIND_FIELD} value={text} placeholder="Words to find" aria-label="Words to find" onChange={(event) => setText(event.target.value)} onKeyDown={keys} className={FIELD} />
-          <Button className="!px-2" aria-label="Find before" disabled={!hits.length} onClick={() => stepTo(hits, -1, reveal)}>
+          <Button className="!px-2" aria-label="Find before" why={!hits.length && "Nothing was found"} onClick={() => stepTo(hits, -1, reveal)}>
             <ChevronUp size={15} />
           </Button>
-          <Button className="!px-2" aria-label="Find next" disabled={!hits.length} onClick={() => stepTo(hits, 1, reveal)}>
+          <Button className="!px-2" aria-label="Find next" why={!hits.length && "Nothing was found"} onClick={() => stepTo(hits, 1, reveal)}>
             <ChevronDown size={15} />
           </Button>
         </div>
@@ -83,10 +83,10 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
           <>
             <div className="flex gap-1.5">
               <input value={by} placeholder="Retype as" aria-label="Retype as" onChange={(event) => setBy(event.target.value)} onKeyDown={(event) => event.key === "Enter" && replaceOne()} className={FIELD} />
-              <Button disabled={!by.trim()} hint="This one, then on to the next (Enter)" onClick={replaceOne}>
+              <Button why={!by.trim() && "Write what it is to read first"} hint="This one, then on to the next (Enter)" onClick={replaceOne}>
                 One
               </Button>
-              <Button disabled={!by.trim()} hint="Every place in the list, as one step" onClick={() => replace(hits)}>
+              <Button why={!by.trim() && "Write what it is to read first"} hint="Every place in the list, as one step" onClick={() => replace(hits)}>
                 All
               </Button>
             </div>

@@ -51,7 +51,7 @@ export function FindInShow({ showId, words, whole, voice }: Wanted) {
     <>
       <div className="flex gap-1.5">
         <input value={by} placeholder="Retype as" aria-label="Retype in the show as" onChange={(event) => setBy(event.target.value)} className="w-full min-w-0 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft" />
-        <Button className="whitespace-nowrap" disabled={!by.trim() || !chosen.length} hint="All that are ticked; one step in each edition" onClick={() => void retype()}>
+        <Button className="whitespace-nowrap" why={!by.trim() ? "Write what it is to read first" : !chosen.length && "Tick a place first"} hint="All that are ticked; one step in each edition" onClick={() => void retype()}>
           Retype {chosen.length}
         </Button>
       </div>

@@ -47,7 +47,7 @@ export function Spellings({ episode }: { episode: Episode }) {
       <form onSubmit={submit} className="flex gap-1.5">
         <input value={term} placeholder="Name or term" aria-label="Name or term" maxLength={80} onChange={(event) => setTerm(event.target.value)} className={FIELD} />
         <input value={heard} placeholder="misheard as" aria-label="Misheard as" maxLength={200} onChange={(event) => setHeard(event.target.value)} className={FIELD} />
-        <Button type="submit" disabled={!term.trim()}>
+        <Button type="submit" why={!term.trim() && "Write a name or a term first"}>
           Add
         </Button>
       </form>

@@ -70,10 +70,10 @@ export function TidyBench({ showId, head, tokens, voices, edit, reveal }: TidyPr
         </label>
       </div>
       <div className="mt-2 flex items-center gap-1.5">
-        <Button look="strong" disabled={!openListed.length} hint="All that are listed, as one step" onClick={() => accept(head.id, edit, openListed)}>
+        <Button look="strong" why={!openListed.length && "Nothing that is listed waits to be judged together"} hint="All that are listed, as one step" onClick={() => accept(head.id, edit, openListed)}>
           <Check size={14} /> Accept these {openListed.length}
         </Button>
-        <Button disabled={!openListed.length} onClick={() => void refuse(head.id, openListed)}>
+        <Button why={!openListed.length && "Nothing that is listed waits to be judged together"} onClick={() => void refuse(head.id, openListed)}>
           <X size={14} /> Refuse
         </Button>
         <span className="ml-auto font-mono text-[11px] text-soft">{clock(goes(openListed))}</span>
@@ -113,7 +113,7 @@ function KindRow({ name, of, chosen, onChoose, onAccept }: KindRowProps) {
         <span className="w-6 text-right font-mono text-[11px]">{open.length || "–"}</span>
         <span className="w-9 text-right font-mono text-[11px] text-soft">{open.length ? clock(goes(open)) : ""}</span>
       </button>
-      <Button look="quiet" className="!px-1.5 !py-0.5" disabled={!open.length} aria-label={`Accept all: ${name}`} hint="Accept all of these, as one step" onClick={onAccept}>
+      <Button look="quiet" className="!px-1.5 !py-0.5" why={!open.length && "Nothing of this kind is open"} aria-label={`Accept all: ${name}`} hint="Accept all of these, as one step" onClick={onAccept}>
         <Check size={13} />
       </Button>
     </li>
@@ -156,7 +156,7 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
               With
             </Button>
             {finding.kind !== "breath" && (
-              <Button className="!px-1.5 !py-0.5 text-xs" hint="T" disabled={finding.state === "accepted"} onClick={() => void player.tryWithout(going(finding))}>
+              <Button className="!px-1.5 !py-0.5 text-xs" hint="T" why={finding.state === "accepted" && "It is taken out already"} onClick={() => void player.tryWithout(going(finding))}>
                 Without
               </Button>
             )}

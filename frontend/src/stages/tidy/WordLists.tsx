@@ -29,7 +29,7 @@ function List({ name, words, change }: { name: string; words: readonly string[];
   return (
     <form onSubmit={submit} className="mt-1 space-y-1">
       <textarea value={text} aria-label={name} rows={4} onChange={(event) => setText(event.target.value)} className="w-full rounded-md border border-line bg-paper px-2 py-1 font-serif leading-snug" />
-      <Button type="submit" disabled={text === words.join(", ")}>
+      <Button type="submit" why={text === words.join(", ") && "Nothing was changed in the list"}>
         Keep for the show
       </Button>
     </form>
