@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections import defaultdict
 from dataclasses import dataclass
+from difflib import SequenceMatcher
 from typing import Literal
 
 from jaskel.core.edition import Edition, is_rest
 from jaskel.core.operations import Range, joined
 from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.transcript import Transcript
 
 SMALLEST: Ticks = RATE // 20
 """Differences below 50 ms are a matter of edges and are not listed."""
@@ -40,6 +42,31 @@ def compared(first: Edition, second: Edition) -> tuple[Ticks, list[Only]]:
         for piece_begin, piece_end in _beside((begin, end), kept["second"].get(name, ()))
     )
     return length - alone, only
+
+
+@dataclass(frozen=True, slots=True)
+class Reads:
+    """Words of one recording that read otherwise in two states, from ``at`` of it on.
+
+    Where only the voice is another, ``before`` and ``after`` are the same.
+    """
+
+    recording: str
+    at: Ticks
+    before: str
+    after: str
+
+
+def corrected(recording: str, before: Transcript, after: Transcript) -> list[Reads]:
+    """How the words of a recording differ between two states, in order."""
+    one, two = ([(word.text, word.voice) for word in said.words] for said in (before, after))
+    out = []
+    for tag, a, b, c, d in SequenceMatcher(None, one, two, autojunk=False).get_opcodes():
+        if tag != "equal":
+            place = after.words[c] if c < d else before.words[a]
+            texts = (" ".join(word.text for word in words) for words in (before.words[a:b], after.words[c:d]))
+            out.append(Reads(recording, place.start, *texts))
+    return out
 
 
 def _kept(edition: Edition) -> dict[str, tuple[Range, ...]]:

@@ -9,7 +9,7 @@ in ``operations_json``.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar
 
@@ -209,9 +209,23 @@ def apply(edition: Edition, operation: Operation) -> tuple[Edition, Operation]:
         ``nothing-changed`` when it would change nothing, ``outside`` when it reaches beyond the edition.
     """
     result, inverse = _carried_out(edition, operation)
-    if result == edition and not isinstance(operation, Retype):
+    if result == edition and not any(corrections(operation)):
         raise Problem("nothing-changed", "That changes nothing: it is already as you want it.")
     return result, inverse
+
+
+def corrections(operation: Operation) -> Iterator[Change]:
+    """The corrections of words in an operation, in the order they are made."""
+    if isinstance(operation, Together):
+        for each in operation.operations:
+            yield from corrections(each)
+    elif isinstance(operation, Retype):
+        yield from operation.changes
+
+
+def taken_back(operations: Sequence[Operation]) -> list[Change]:
+    """The changes that take back all corrections in ``operations`` (oldest first), in the order they are to be made."""
+    return [change.turned for each in reversed(operations) for change in reversed(list(corrections(each)))]
 
 
 def _carried_out(edition: Edition, operation: Operation) -> tuple[Edition, Operation]:

@@ -6,7 +6,7 @@ edit sends no more than those.
 
 from __future__ import annotations
 
-from bisect import bisect_left
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
@@ -173,6 +173,52 @@ def _tokens(passage: Passage, begin: Ticks, end: Ticks, shift: Ticks) -> Iterato
         at = stop
     if at < end:
         yield Token("rest", at + shift, end - at, at)
+
+
+Range = tuple[Ticks, Ticks]
+"""Laid time, from and to."""
+
+
+def text_in(page: Sequence[Paragraph], laid: Range) -> str:
+    """The words between two laid times: those that have their middle there."""
+    return " ".join(token.text for token in _tokens_in(page, laid) if token.kind == "word" and _middle_in(token, laid))
+
+
+def phrase_for(page: Sequence[Paragraph], laid: Range) -> str:
+    """What stands between two laid times, as one says it: its words, else what there is instead of words."""
+    if text := text_in(page, laid):
+        return f"“{shortened(text)}”"
+    seconds = (laid[1] - laid[0]) / RATE
+    if any(token.kind == "sound" for token in _tokens_in(page, laid)):
+        return f"{seconds:.1f} s of sound without words"
+    rests = [(token, _shared(token, laid)) for token in _tokens_in(page, laid) if token.kind == "rest"]
+    if any(shared >= MOST_OF_IT * token.length for token, shared in rests):
+        return "a rest"
+    within = sum(shared for _, shared in rests) * 2 > laid[1] - laid[0]
+    return f"{seconds:.1f} s of a rest" if within else f"{seconds:.2f} s of sound"
+
+
+MOST_OF_IT = 0.8
+"""A rest is called so where four fifths of it are meant: selections reach a little further, or not quite so far."""
+
+
+def _shared(token: Token, laid: Range) -> Ticks:
+    return min(laid[1], token.at + token.length) - max(laid[0], token.at)
+
+
+def shortened(text: str) -> str:
+    """A long text by its beginning and its end."""
+    return text if len(text) <= 48 else f"{text[:24].rsplit(' ', 1)[0]} … {text[-20:].split(' ', 1)[-1]}"
+
+
+def _tokens_in(page: Sequence[Paragraph], laid: Range) -> list[Token]:
+    starts = [passage.at for passage in page]
+    within = page[max(0, bisect_right(starts, laid[0]) - 1) : bisect_left(starts, laid[1])]
+    return [each for passage in within for each in passage.tokens if each.at + each.length > laid[0] and each.at < laid[1]]
+
+
+def _middle_in(token: Token, laid: Range) -> bool:
+    return laid[0] <= token.at + token.length // 2 < laid[1]
 
 
 def laid_words(edition: Edition, transcripts: Mapping[str, Transcript]) -> Iterator[tuple[str, Word, Ticks]]:

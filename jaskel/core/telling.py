@@ -28,12 +28,13 @@ from jaskel.core.operations import (
     Trim,
     joined,
 )
+from jaskel.core.page import shortened
 from jaskel.core.retype import Change
 from jaskel.core.timebase import RATE, clock
 
 
 def describe(operation: Operation, words: Callable[[Range], str]) -> str:
-    """One line for the history, such as ``struck “so uh” at 3:11``; ``words`` gives the text of a laid range."""
+    """One line for the history, such as ``struck “so uh” at 3:11``; ``words`` says what stands in a laid range."""
     match operation:
         case Strike() | Lift() if operation.why in TIDIED:
             return _describe_tidied([operation])
@@ -42,8 +43,7 @@ def describe(operation: Operation, words: Callable[[Range], str]) -> str:
             verb = _VERBS[operation.kind]
             if len(ranges) != 1:
                 return f"{verb} {len(ranges)} stretches"
-            text = _short(words(ranges[0]))
-            return f"{verb} {f'“{text}”' if text else 'a rest'} at {clock(ranges[0][0])}"
+            return f"{verb} {words(ranges[0]) or 'a stretch'} at {clock(ranges[0][0])}"
         case Append():
             return "added a recording"
         case Insert():
@@ -130,12 +130,8 @@ def _describe_retype(changes: Sequence[Change]) -> str:
     old, new = (" ".join(word.text for word in words) for words in (change.old, change.new))
     if old == new:
         if {word.voice for word in change.old} != {word.voice for word in change.new}:
-            return f"gave “{_short(old)}” to another voice"
-        return f"changed where a passage begins at “{_short(old)}”"
+            return f"gave “{shortened(old)}” to another voice"
+        return f"changed where a passage begins at “{shortened(old)}”"
     if not new:
-        return f"took the text of “{_short(old)}” off"
-    return f"retyped “{_short(old)}” as “{_short(new)}”" if old else f"put in “{_short(new)}”"
-
-
-def _short(text: str) -> str:
-    return text if len(text) <= 48 else f"{text[:24].rsplit(' ', 1)[0]} … {text[-20:].split(' ', 1)[-1]}"
+        return f"took the text of “{shortened(old)}” off"
+    return f"retyped “{shortened(old)}” as “{shortened(new)}”" if old else f"put in “{shortened(new)}”"

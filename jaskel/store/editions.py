@@ -13,11 +13,13 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.history import Entry, History, Step
-from jaskel.core.operations import Operation, Retype, Together, apply
+from jaskel.core.operations import Operation, apply, corrections, taken_back
 from jaskel.core.operations_json import from_json, levels_from_json, levels_to_json, splices_from_json, splices_to_json, to_json
 from jaskel.core.problem import Missing, Problem, Stale
+from jaskel.core.retype import Change, put_in
 from jaskel.core.telling import describe
-from jaskel.store.models import EditionRow, LogEntry, Snapshot
+from jaskel.core.transcript import Transcript
+from jaskel.store.models import EditionRow, LogEntry, Recording, Snapshot
 from jaskel.store.transcripts import Transcripts
 
 SNAPSHOT_EVERY = 40
@@ -125,6 +127,28 @@ class Editions:
                 edition, _ = apply(edition, from_json(entry.operation))
         return edition
 
+    def words_as_they_were(
+        self, session: Session, edition_id: str, revision: int
+    ) -> tuple[dict[str, Transcript], list[Change]]:
+        """The transcripts that corrections in an edition's history changed after ``revision``, as they were then.
+
+        Also gives the changes that make them so. What was changed elsewhere since stays as it is.
+        """
+        known: dict[str, Transcript] = {}
+        made: list[Change] = []
+        since = [from_json(entry.operation) for entry in self.since(session, edition_id, revision)]
+        for change in taken_back(since):
+            recording = session.get(Recording, change.recording)
+            if recording is None:
+                continue
+            now = known.get(recording.id) or self._transcripts.of(session, recording)
+            try:
+                known[recording.id] = put_in(now, change)
+            except Problem:
+                continue
+            made.append(change)
+        return known, made
+
     def at(self, session: Session, edition_id: str, revision: int) -> Opened:
         """The edition, if ``revision`` is its newest.
 
@@ -163,9 +187,8 @@ class Editions:
         who: str = "",
     ) -> Opened:
         edition, inverse = apply(opened.edition, operation)
-        for each in operation.operations if isinstance(operation, Together) else (operation,):
-            for change in each.changes if isinstance(each, Retype) else ():
-                self._transcripts.carry_out(session, change)
+        for change in corrections(operation):
+            self._transcripts.carry_out(session, change)
         number = opened.revision + 1
         target = target or number
         session.add(

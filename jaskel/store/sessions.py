@@ -94,22 +94,31 @@ def sounding_digests(session: DatabaseSession, name: str) -> list[str]:
     return [session.get_one(Recording, name).digest]
 
 
-def conversation_of(session: DatabaseSession, row: SessionRow, transcripts: Transcripts) -> Transcript:
-    """What was said in a session."""
+AS_NOW: Mapping[str, Transcript] = {}
+
+
+def conversation_of(
+    session: DatabaseSession, row: SessionRow, transcripts: Transcripts, other: Mapping[str, Transcript] = AS_NOW
+) -> Transcript:
+    """What was said in a session; where tracks have ``other`` words, with those."""
     known: Mapping[str, Transcript] = {
-        track.recording_id: transcripts.of(session, track.recording) for track in row.tracks if track.sounds
+        track.recording_id: other.get(track.recording_id) or transcripts.of(session, track.recording)
+        for track in row.tracks
+        if track.sounds
     }
     return conversation(clock_of(row), known)
 
 
-def transcripts_in(session: DatabaseSession, names: Sequence[str], transcripts: Transcripts) -> dict[str, Transcript]:
-    """The transcripts of recordings and sessions."""
+def transcripts_in(
+    session: DatabaseSession, names: Sequence[str], transcripts: Transcripts, other: Mapping[str, Transcript] = AS_NOW
+) -> dict[str, Transcript]:
+    """The transcripts of recordings and sessions; where recordings have ``other`` words, with those."""
     found: dict[str, Transcript] = {}
     for name in names:
         if row := session.get(SessionRow, name):
-            found[name] = conversation_of(session, row, transcripts)
+            found[name] = conversation_of(session, row, transcripts, other)
         elif recording := session.get(Recording, name):
-            found[name] = transcripts.of(session, recording)
+            found[name] = other.get(name) or transcripts.of(session, recording)
     return found
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
 from dataclasses import asdict
 from typing import Literal
 
@@ -11,9 +10,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.edition import merged
-from jaskel.core.operations import Become, Operation, Retype, joined
+from jaskel.core.operations import Become, Operation, Retype, corrections, joined
 from jaskel.core.operations_json import from_json
-from jaskel.core.page import UNSURE, Paragraph, Token
+from jaskel.core.page import UNSURE, Paragraph, Token, phrase_for, text_in
 from jaskel.core.problem import Problem
 from jaskel.core.rebase import Overlap, Since
 from jaskel.core.splice import CROSSFADE, Meeting
@@ -150,7 +149,7 @@ def copy(path: EditionPath, body: CopyIn):  # type: ignore[no-untyped-def]
         if not pieces:
             raise Problem("nothing-kept", "Nothing that is kept is selected, so there is nothing to copy.")
         page = context().layout(session, opened)[1]()
-        text = " ".join(filter(None, (_words(page, each) for each in ranges)))
+        text = " ".join(filter(None, (text_in(page, each) for each in ranges)))
         out = [PieceField(**asdict(piece)) for piece in merged(pieces)]
         return reply(CopyOut(pieces=out, text=text, length=sum(piece.length for piece in pieces)))
 
@@ -195,7 +194,9 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
         except Overlap:
             editions.at(session, opened.id, body.revision)  # says what happened
         _, lay_out = context().layout(session, opened)
-        performed = editions.perform(session, opened.id, opened.revision, operation, lambda r: _words(lay_out(), r), body.who)
+        performed = editions.perform(
+            session, opened.id, opened.revision, operation, lambda r: phrase_for(lay_out(), r), body.who
+        )
         response, jobs = _changed(session, performed), _follow(session, operation)
         if leaves_joins(wanted, operation):
             jobs += filter(None, [start_settling(session, opened.id)])
@@ -228,12 +229,13 @@ def _turn(edition_id: str, body: RevisionIn, step: Literal["undo", "redo"]) -> R
 
 def _follow(session: Session, operation: Operation) -> list[str]:
     """What has to be told and done after words were mended; gives the ids of jobs."""
-    if not isinstance(operation, Retype):
+    changes = tuple(corrections(operation))
+    if not changes:
         return []
-    for recording_id in dict.fromkeys(change.recording for change in operation.changes):
+    for recording_id in dict.fromkeys(change.recording for change in changes):
         recording = session.get_one(Recording, recording_id)
         post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
-    return [*start_fitting(session, operation), *start_prints(session, operation)]
+    return [*start_fitting(session, Retype(changes)), *start_prints(session, Retype(changes))]
 
 
 def _changed(session: Session, opened: Opened, status: int = 200) -> Response:
@@ -348,16 +350,4 @@ def _token(token: Token) -> TokenOut:
         text=token.text,
         p=round(token.confidence, 2),
         loose=token.loose,
-    )
-
-
-def _words(page: tuple[Paragraph, ...], laid: tuple[int, int]) -> str:
-    """The text between two laid times."""
-    starts = [passage.at for passage in page]
-    within = page[max(0, bisect_right(starts, laid[0]) - 1) : bisect_left(starts, laid[1])]
-    return " ".join(
-        token.text
-        for passage in within
-        for token in passage.tokens
-        if token.kind == "word" and token.at + token.length > laid[0] and token.at < laid[1]
     )

@@ -9,12 +9,12 @@ from flask import Response
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jaskel.core.compare import Only, compared
+from jaskel.core.compare import Only, compared, corrected
 from jaskel.core.edition import Edition
 from jaskel.core.page import laid_words
 from jaskel.core.problem import Missing
-from jaskel.core.transcript import Word
-from jaskel.store.models import EditionRow, LogEntry, Version
+from jaskel.core.transcript import Transcript, Word
+from jaskel.store.models import EditionRow, LogEntry, Recording, Version
 from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
 from jaskel.web.context import context
@@ -29,6 +29,7 @@ from jaskel.web.schemas.editions import (
     LogOut,
     LogQuery,
     NewVersion,
+    ReadsOut,
     VersionPath,
 )
 
@@ -97,27 +98,51 @@ def forget_version(path: VersionPath):  # type: ignore[no-untyped-def]
 def compare(query: CompareQuery):  # type: ignore[no-untyped-def]
     """What one state of an edition keeps that another does not: two revisions, or two editions."""
     with context().workshop.home.database.read() as session:
-        first = _state(session, query.edition, query.revision)
-        second = _state(session, query.other, query.other_revision)
-        used = tuple(dict.fromkeys((*first.recordings, *second.recordings)))
-        transcripts = transcripts_in(session, used, context().workshop.home.transcripts)
-        both = {"first": first, "second": second}
+        first, its_words = _state(session, query.edition, query.revision)
+        second, other_words = _state(session, query.other, query.other_revision)
+        both = {"first": (first, its_words), "second": (second, other_words)}
         shared, only = compared(first, second)
-        said = {side: _Said(laid_words(edition, transcripts)) for side, edition in both.items()}
+        said = {
+            side: _Said(laid_words(edition, _transcripts(session, edition, words))) for side, (edition, words) in both.items()
+        }
         return reply(
             ComparisonOut(
                 first_length=first.kept_length,
                 second_length=second.kept_length,
                 shared=shared,
                 differences=[_difference(each, said[each.side]) for each in only[:MOST_DIFFERENCES]],
+                retyped=_retyped(session, its_words, other_words)[:MOST_DIFFERENCES],
             )
         )
 
 
-def _state(session: Session, edition_id: str, revision: int | None) -> Edition:
+Words = dict[str, Transcript]
+"""Transcripts of recordings whose words were corrected since, as they were."""
+
+
+def _state(session: Session, edition_id: str, revision: int | None) -> tuple[Edition, Words]:
     editions = context().workshop.home.editions
     opened = editions.open(session, edition_id)
-    return opened.edition if revision in (None, opened.revision) else editions.as_it_was(session, edition_id, revision or 0)
+    if revision in (None, opened.revision):
+        return opened.edition, {}
+    words, _ = editions.words_as_they_were(session, edition_id, revision or 0)
+    return editions.as_it_was(session, edition_id, revision or 0), words
+
+
+def _transcripts(session: Session, edition: Edition, words: Words) -> dict[str, Transcript]:
+    return transcripts_in(session, edition.recordings, context().workshop.home.transcripts, words)
+
+
+def _retyped(session: Session, first: Words, second: Words) -> list[ReadsOut]:
+    """Words that read otherwise in two states."""
+    now = context().workshop.home.transcripts
+    out = []
+    for name in dict.fromkeys((*first, *second)):
+        recording = session.get_one(Recording, name)
+        before, after = (side.get(name) or now.of(session, recording) for side in (first, second))
+        for each in corrected(name, before, after):
+            out.append(ReadsOut(recording=name, at=each.at, before=each.before, after=each.after))
+    return out
 
 
 class _Said:

@@ -29,16 +29,18 @@ from jaskel.core.operations import (
     Together,
     Trim,
     apply,
+    corrections,
 )
 from jaskel.core.problem import Problem
 from jaskel.core.rebase import Overlap, Since
+from jaskel.core.retype import Change
 from jaskel.core.splice import Meeting, Splice
 from jaskel.core.tidy.judged import accepting
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.jobs.settle import settled, unsettled
 from jaskel.store.corrections import Corrections
 from jaskel.store.editions import Opened
-from jaskel.store.models import EditionRow, Recording, SessionRow, Voice
+from jaskel.store.models import EditionRow, Recording, SessionRow, TrackRow, Voice
 from jaskel.store.sessions import new_voice, tracks_of
 from jaskel.store.tidying import material_of, settings_of
 from jaskel.web.context import context, show_of
@@ -121,9 +123,11 @@ def check_words(operation: Operation, since: Sequence[Operation]) -> None:
 
 
 def _corrected(operation: Operation) -> list[tuple[str, Ticks, Ticks]]:
-    changes = operation.changes if isinstance(operation, Retype) else ()
     return [
-        (change.recording, words[0].start, words[-1].end) for change in changes for words in (change.old, change.new) if words
+        (change.recording, words[0].start, words[-1].end)
+        for change in corrections(operation)
+        for words in (change.old, change.new)
+        if words
     ]
 
 
@@ -257,8 +261,26 @@ def _adjust(session: Session, opened: Opened, wanted: AdjustIn) -> Operation:
 
 
 def _restore(session: Session, opened: Opened, wanted: RestoreIn) -> Operation:
-    known = context().workshop.home.editions.as_it_was(session, opened.id, wanted.revision)
-    return Become(known.pieces, known.splices, known.levels, f"how it was at step {wanted.revision}")
+    """The edition as it was, its words included: what was corrected in its own history since is taken back."""
+    editions = context().workshop.home.editions
+    known = editions.as_it_was(session, opened.id, wanted.revision)
+    _, changes = editions.words_as_they_were(session, opened.id, wanted.revision)
+    what = f"how it was at step {wanted.revision}"
+    if others := _also_shown_in(session, opened, changes):
+        names = " and ".join(f"“{name}”" for name in others)
+        what += f", words too, which {names} {'show' if len(others) > 1 else 'shows'} as well"
+    become = Become(known.pieces, known.splices, known.levels, what)
+    return Together((become, Retype(tuple(changes)))) if changes else become
+
+
+def _also_shown_in(session: Session, opened: Opened, changes: Sequence[Change]) -> list[str]:
+    """The names of other editions that show the words of ``changes``."""
+    changed = {change.recording for change in changes}
+    changed |= {track.session_id for name in changed if (track := session.get(TrackRow, name))}
+    row = session.get_one(EditionRow, opened.id)
+    editions = context().workshop.home.editions
+    others = [each for each in row.episode.editions if each.id != row.id] if changed else []
+    return [each.name for each in others if changed & set(editions.open(session, each.id).edition.recordings)]
 
 
 def _correcting(correct: Callable[[Session, Opened, Corrections, Any], None]) -> Callable[..., Operation]:

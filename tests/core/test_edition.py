@@ -104,7 +104,7 @@ class TestStriking:
             assert begin >= end or any(a <= begin and end <= b for a, b in out)
 
     def test_the_history_says_it_in_words(self):
-        assert describe(Strike(((191 * SECOND, 192 * SECOND),)), lambda _: "so uh") == "struck “so uh” at 3:11"
+        assert describe(Strike(((191 * SECOND, 192 * SECOND),)), lambda _: "“so uh”") == "struck “so uh” at 3:11"
         assert describe(PutBack(((0, 1), (5, 9))), lambda _: "") == "put back 2 stretches"
 
 

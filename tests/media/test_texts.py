@@ -12,8 +12,8 @@ from jaskel.media.texts import write_captions, write_markdown, write_text
 
 SAID = [
     "So", "the", "tele-marketers", "called", "T.O.", "about", "the", "open-source", "tool", "at", "www.harbour.example.", "It",
-    "costs", "3.5", "per-cent,", "they", "said…", "The", "“well-known”", "host's", "name?", "A*", "is", "B_C,", "and", "#1", "is",
-    "1.", "or", "-", "no.",
+    "costs", "3.5", "per-cent,", "they", "said…", "The", "“well-known”", "host's", "name?", "A*", "is", "B_C,", "and", "#1",
+    "is", "1.", "or", "-", "no.",
 ]  # fmt: skip
 
 

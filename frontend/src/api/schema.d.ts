@@ -1369,6 +1369,8 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             first_length: number;
+            /** Retyped */
+            retyped: components["schemas"]["ReadsOut"][];
             /**
              * Second Length
              * @description Ticks, 48,000 to the second
@@ -1713,7 +1715,7 @@ export interface components {
          * HeadOut
          * @description An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
          *
-         *     ``struck`` holds all that is taken out, ``lifted`` what of it is out of sight, ``muted`` the words whose voice is muted through
+         *     ``struck`` holds all that is taken out, ``lifted`` what of it is out of sight, ``muted`` words whose voice is muted through
          *     all of them, ``splices`` where their later sides begin.
          *     ``opening`` and ``closing`` are the lengths of its cards, 0 where it has none.
          */
@@ -2356,6 +2358,23 @@ export interface components {
             gone: boolean;
             /** Text */
             text: string;
+        };
+        /**
+         * ReadsOut
+         * @description Words of a recording that read otherwise in two states; where only their voice is another, both texts are the same.
+         */
+        ReadsOut: {
+            /** After */
+            after: string;
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Before */
+            before: string;
+            /** Recording */
+            recording: string;
         };
         /**
          * RecordingChange
@@ -3282,6 +3301,7 @@ export type SchemaProposalsOut = components['schemas']['ProposalsOut'];
 export type SchemaPutBackIn = components['schemas']['PutBackIn'];
 export type SchemaRangeField = components['schemas']['RangeField'];
 export type SchemaReadingOut = components['schemas']['ReadingOut'];
+export type SchemaReadsOut = components['schemas']['ReadsOut'];
 export type SchemaRecordingChange = components['schemas']['RecordingChange'];
 export type SchemaRecordingOut = components['schemas']['RecordingOut'];
 export type SchemaRefusalsIn = components['schemas']['RefusalsIn'];

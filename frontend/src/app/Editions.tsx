@@ -132,6 +132,18 @@ export function Compared({ scene, first, second, names }: { scene: Scene; first:
     <div className="mt-2 grid grid-cols-2 gap-3">
       <Side title={`Only in ${names[0]}`} of="first" found={found.data} go={first.revision === undefined ? scene.reveal : undefined} />
       <Side title={`Only in ${names[1]}`} of="second" found={found.data} />
+      {found.data.retyped.length > 0 && (
+        <section aria-label="Words that read otherwise" className="col-span-2">
+          <h3 className="mb-1 font-semibold">Words that read otherwise</h3>
+          <ul className="max-h-40 overflow-y-auto rounded-md border border-line">
+            {found.data.retyped.map((each) => (
+              <li key={`${each.recording}-${each.at}`} className="border-b border-line px-2 py-1 font-serif last:border-0">
+                {each.before === each.after ? `“${each.after}”: another voice` : `“${each.before}” in ${names[0]}, “${each.after}” in ${names[1]}`}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       <p className="col-span-2 text-soft">{clock(found.data.shared)} is in both.</p>
     </div>
   );

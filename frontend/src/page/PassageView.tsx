@@ -153,7 +153,7 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, splices,
             style={rest && score ? { width: restWidth(token.len) } : undefined}
           >
             {finding?.kind === "voice without words" && <Unspoken finding={finding} />}
-            {rest ? restLabel(token, score) : token.k === "s" ? SOUND : token.text}
+            {rest ? restLabel({ ...token, len: out < token.len ? token.len - out : token.len }, score) : token.k === "s" ? SOUND : token.text}
             {aside.get(token.at)?.map(({ at, voice, text }) => (
               <span key={at} className="aside" style={{ color: `var(${inkOf(voices.get(voice ?? ""))})` }}>
                 {voices.get(voice ?? "")?.shown}: {text}

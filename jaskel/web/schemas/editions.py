@@ -511,8 +511,18 @@ class DifferenceOut(BaseModel):
     text: str
 
 
+class ReadsOut(BaseModel):
+    """Words of a recording that read otherwise in two states; where only their voice is another, both texts are the same."""
+
+    recording: str
+    at: TicksField
+    before: str
+    after: str
+
+
 class ComparisonOut(BaseModel):
     first_length: TicksField
     second_length: TicksField
     shared: TicksField
     differences: list[DifferenceOut]
+    retyped: list[ReadsOut]
