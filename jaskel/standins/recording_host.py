@@ -12,6 +12,9 @@ from pathlib import Path
 from flask import Blueprint, Response, abort, jsonify, send_from_directory
 
 PREFIX = "/standins/recording-host"
+SHOW = "Ropewalk"
+"""The show whose guests it has: in others it is not offered."""
+
 MEDIA = Path(__file__).resolve().parents[1] / "demo" / "media"
 
 

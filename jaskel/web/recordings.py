@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from flask import Response, request, send_file
 from sqlalchemy import String, cast, select
 from sqlalchemy.orm import Session
@@ -68,7 +70,9 @@ def reuse(path: EpisodePath, body: Reuse):  # type: ignore[no-untyped-def]
         find_episode(session, path.episode_id)
         known = find_recording(session, body.recording_id)
     info = MediaInfo.from_json(known.info)
-    return add_recording(path.episode_id, known.name, known.digest, known.size, info, transcribe=body.transcribe, placed=True)
+    return add_recording(
+        path.episode_id, known.name, known.digest, known.size, info, transcribe=body.transcribe, placed=True, like=known.id
+    )
 
 
 def _refuse_twin(session: Session, digest: str, name: str) -> None:
@@ -83,9 +87,12 @@ def _refuse_twin(session: Session, digest: str, name: str) -> None:
 
 
 def add_recording(
-    episode_id: str, name: str, digest: str, size: int, info: MediaInfo, *, transcribe: bool, placed: bool
+    episode_id: str, name: str, digest: str, size: int, info: MediaInfo, *, transcribe: bool, placed: bool, like: str = ""
 ) -> Response:
-    """Note a recording whose original is in the vault, and have its sound read."""
+    """Note a recording whose original is in the vault, and have its sound read.
+
+    One that is ``like`` another of the same file has the same transcript.
+    """
     home = context().workshop.home
     with home.database.write() as session:
         recording = Recording(
@@ -99,12 +106,27 @@ def add_recording(
         )
         session.add(recording)
         session.flush()
+        if like:
+            _say_the_same(session, recording, session.get_one(Recording, like))
         total = round((info.seconds or 0) * 48_000)
         job = add_job(session, "prepare", episode_id, recording.id, total, transcribe=transcribe)
         post(session, "recording", episode_id, id=recording.id)
     home.vault.settle(digest)
     send(home, job.id)
     return reply(recording_out(recording), 201)
+
+
+def _say_the_same(session: Session, recording: Recording, known: Recording) -> None:
+    """Copy the words of another recording of the same file; voices are those of its show."""
+    if known.transcript_state != "done":
+        return
+    transcripts = context().workshop.home.transcripts
+    same_show = known.episode.show_id == session.get_one(Episode, recording.episode_id).show_id
+    recording.length, recording.language, recording.transcript_state = known.length, known.language, "done"
+    words = transcripts.of(session, known).words
+    transcripts.extend(
+        session, recording, 0, known.length, words if same_show else [replace(word, voice=None) for word in words]
+    )
 
 
 @api.post("/recordings/<recording_id>/accept", responses={200: RecordingOut})

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from jaskel.core.problem import Problem
 from jaskel.jobs.queue import add_job, send
-from jaskel.jobs.remote import host_of
+from jaskel.jobs.remote import RecordingHost, host_of
+from jaskel.standins.recording_host import PREFIX, SHOW
+from jaskel.store.models import Episode
 from jaskel.web.context import context
 from jaskel.web.present import job_out, reply
 from jaskel.web.resource import resource
@@ -16,17 +18,26 @@ from jaskel.web.shows import find_episode
 api = resource("remote", __name__)
 
 
-@api.get("/recording-host", responses={200: HostOut})
-def offered():  # type: ignore[no-untyped-def]
-    """Finished sessions on the recording host of the settings; ``set`` is false where there is none."""
-    host = host_of(context().workshop)
+@api.get("/episodes/<episode_id>/recording-host", responses={200: HostOut})
+def offered(path: EpisodePath):  # type: ignore[no-untyped-def]
+    """Finished sessions on the recording host of the settings; ``set`` is false where there is none for this episode."""
+    with context().workshop.home.database.read() as session:
+        host = _host_for(find_episode(session, path.episode_id))
     return reply(HostOut.model_validate({"set": host is not None, "sessions": host.sessions() if host else []}))
+
+
+def _host_for(episode: Episode) -> RecordingHost | None:
+    """The recording host; the demo's is for the demo's show only."""
+    simulated = context().workshop.settings.recording_host.endswith(PREFIX)
+    return host_of(context().workshop) if not simulated or episode.show.name == SHOW else None
 
 
 @api.post("/episodes/<episode_id>/fetch", responses={202: JobOut})
 def fetch(path: EpisodePath, body: FetchTake):  # type: ignore[no-untyped-def]
     """Fetch the files of some guests of a take; several become a session."""
-    home, host = context().workshop.home, host_of(context().workshop)
+    home = context().workshop.home
+    with home.database.read() as session:
+        host = _host_for(find_episode(session, path.episode_id))
     if host is None:
         raise Problem("no-host", "No recording host is set. Set JASKEL_RECORDING_HOST and start again.")
     takes = [take for session in host.sessions() for take in session["takes"]]

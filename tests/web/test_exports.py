@@ -52,3 +52,30 @@ def test_sound_has_the_bit_rate_that_was_asked_for(jaskel, episode, form, bits):
 def test_no_other_bit_rates(jaskel, episode):
     edition = episode["editions"][0]["id"]
     jaskel.post(f"/api/editions/{edition}/exports", {"form": "mp3", "bits": 7}, 422)
+
+
+class TestReuse:
+    """A file that is there is used again with its words, and not heard a second time."""
+
+    def again(self, jaskel, episode, show=None):
+        show = show or episode["show_id"]
+        other = jaskel.post(f"/api/shows/{show}/episodes", {"title": "Another"}, 201)
+        jaskel.post(f"/api/episodes/{other['id']}/recordings/reuse", {"recording_id": episode["recording"]}, 201)
+        jaskel.work()
+        (recording,) = jaskel.get(f"/api/episodes/{other['id']}")["recordings"]
+        page = jaskel.get(f"/api/editions/{other['editions'][0]['id']}/page")
+        jobs = {job["kind"] for job in jaskel.get(f"/api/episodes/{other['id']}")["jobs"]}
+        return recording, page["passages"], jobs
+
+    def test_it_keeps_its_transcript(self, jaskel, episode):
+        operate(jaskel, episode["editions"][0]["id"], kind="give voice", begin=RATE, end=3 * RATE, voice="Orla Venn")
+        recording, passages, jobs = self.again(jaskel, episode)
+        assert recording["transcript"] == "done" and "transcribe" not in jobs
+        assert " ".join(t["text"] for p in passages for t in p["tokens"] if t["k"] == "w") == "So we begin with the hull."
+        assert any(passage["voice"] for passage in passages)
+
+    def test_in_another_show_the_voices_are_others(self, jaskel, episode):
+        operate(jaskel, episode["editions"][0]["id"], kind="give voice", begin=RATE, end=3 * RATE, voice="Orla Venn")
+        show = jaskel.post("/api/shows", {"name": "Harbour talk"}, 201)["id"]
+        recording, passages, _ = self.again(jaskel, episode, show)
+        assert recording["transcript"] == "done" and not any(passage["voice"] for passage in passages)

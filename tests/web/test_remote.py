@@ -31,7 +31,7 @@ def hosted(settings, address):
 
 
 def test_it_offers_takes_with_a_file_for_each_guest(hosted):
-    (session,) = hosted.get("/api/recording-host")["sessions"]
+    (session,) = hosted.get(f"/api/episodes/{hosted.episode()['id']}/recording-host")["sessions"]
     guests = [[file["guest"] for file in take["files"]] for take in session["takes"]]
     assert guests == [["Orla Venn"], ["Orla Venn", "Teo Marsh"]]
     assert all(file["size"] > 1_000_000 for take in session["takes"] for file in take["files"])
@@ -68,10 +68,17 @@ def test_files_that_are_not_there_are_refused(hosted):
 
 
 def test_without_a_host_there_is_none(jaskel):
-    assert jaskel.get("/api/recording-host") == {"set": False, "sessions": []}
+    assert jaskel.get(f"/api/episodes/{jaskel.episode()['id']}/recording-host") == {"set": False, "sessions": []}
+
+
+def test_the_simulated_one_is_not_offered_in_shows_of_ones_own(hosted):
+    show = hosted.post("/api/shows", {"name": "Harbour talk"}, 201)["id"]
+    episode = hosted.post(f"/api/shows/{show}/episodes", {"title": "Sails"}, 201)["id"]
+    assert not hosted.get(f"/api/episodes/{episode}/recording-host")["set"]
+    hosted.post(f"/api/episodes/{episode}/fetch", {"take": "dry-hull-2", "files": ["teo-2"]}, 422)
 
 
 def test_a_host_that_does_not_answer_is_said(settings):
     made = Jaskel(replace(settings, recording_host="http://127.0.0.1:9/nothing"))
-    assert "does not answer" in made.get("/api/recording-host", 422)["detail"]
+    assert "does not answer" in made.get(f"/api/episodes/{made.episode()['id']}/recording-host", 422)["detail"]
     made.workshop.close()

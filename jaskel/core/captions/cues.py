@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from jaskel.core.edition import Edition
 from jaskel.core.muted import Carriers, has_muted, word_is_muted
@@ -62,7 +63,7 @@ def programme_words(
 
 def cues(words: Sequence[ProgrammeWord], length: Ticks) -> tuple[Cue, ...]:
     """Cues for a programme of ``length``, in order, never overlapping."""
-    groups = _grouped(words)
+    groups = _without_lone_words(_grouped(words))
     out: list[Cue] = []
     for index, group in enumerate(groups):
         until = groups[index + 1][0].start if index + 1 < len(groups) else length
@@ -80,6 +81,37 @@ def _grouped(words: Iterable[ProgrammeWord]) -> list[list[ProgrammeWord]]:
         else:
             groups.append([item])
     return groups
+
+
+FEWEST_LEFT = 3
+"""Words that a cue keeps at least when it gives one to a word that would stand alone."""
+
+
+def _without_lone_words(groups: Sequence[list[ProgrammeWord]]) -> list[list[ProgrammeWord]]:
+    """The same groups, but that a word on the screen by itself is joined to its neighbours where the rules allow it.
+
+    It goes to the cue before, is joined by the one after, or gets words from the one before.
+    """
+    out: list[list[ProgrammeWord]] = []
+    for group in groups:
+        before = out[-1] if out else None
+        if (before and len(before) == 1 and not _breaks_rules([*before, *group])) or (
+            before and len(group) == 1 and not _breaks_rules([*before, *group])
+        ):
+            out[-1] = [*before, *group]
+        elif before and len(group) == 1 < FEWEST_LEFT < len(before) and not _breaks_rules([before[-1], *group]):
+            out[-1:] = [before[:-1], [before[-1], *group]]
+        else:
+            out.append(group)
+    return out
+
+
+def _breaks_rules(group: Sequence[ProgrammeWord]) -> bool:
+    """Whether words cannot stand on the screen together."""
+    pauses = any(after.start - before.end >= PAUSE for before, after in pairwise(group))
+    voices = {item.word.voice for item in group}
+    long = group[-1].end - group[0].start > LONGEST
+    return pauses or long or len(voices) > 1 or len(lines([item.word.text for item in group])) > LINES
 
 
 def _full(group: list[ProgrammeWord], item: ProgrammeWord) -> bool:

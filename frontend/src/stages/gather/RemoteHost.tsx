@@ -12,7 +12,7 @@ const failed = (error: Error) => desk().say(error.message, { trouble: true });
 
 /** What guests recorded of themselves on a remote host: choose a take and whose files are wanted. */
 export function RemoteHost({ episode }: { episode: Episode }) {
-  const host = useQuery({ queryKey: ["recording host"], queryFn: () => got(client.GET("/api/recording-host")), retry: false, staleTime: 30_000 });
+  const host = useQuery({ queryKey: ["recording host", episode.id], queryFn: () => got(client.GET("/api/episodes/{episode_id}/recording-host", { params: { path: { episode_id: episode.id } } })), retry: false, staleTime: 30_000 });
   const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
   const job = episode.jobs.find((each) => each.kind === "fetch" && (each.state === "queued" || each.state === "running"));
   const broken = episode.jobs.findLast((each) => each.kind === "fetch" && each.state === "failed");
