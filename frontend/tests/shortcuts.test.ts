@@ -1,6 +1,6 @@
 /** What the keys do to a page, without drawing it. */
 import { beforeEach, describe, expect, test, vi } from "vitest";
-import { ACTIONS, changeKeys, keysFor, keysOf, onKey, shown, spliceNear } from "../src/app/shortcuts";
+import { ACTIONS, GROUPS, changeKeys, keysFor, keysOf, onKey, shown, spliceNear } from "../src/app/shortcuts";
 import type { Scene } from "../src/app/scene";
 import { desk } from "../src/app/desk";
 import { flatten } from "../src/page/tokens";
@@ -24,6 +24,11 @@ beforeEach(() => {
   });
   desk().set({ stage: "cut", selection: null, playhead: 0, playing: false, scale: 3 });
   scene = { tokens, head: head({ recorded_time: seconds(60) }), edit: edit(), reveal: vi.fn(), plan: undefined };
+});
+
+test("every action stands in one group of the sheet", () => {
+  const listed = GROUPS.flatMap(([, ids]) => ids);
+  expect(listed.toSorted()).toEqual(ACTIONS.map((action) => action.id).toSorted());
 });
 
 function press(keys: string, times = 1) {

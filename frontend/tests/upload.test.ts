@@ -126,3 +126,15 @@ describe("an answer", () => {
     await expect(got(Promise.reject(new TypeError("Failed to fetch")))).rejects.toThrow(UNREACHABLE);
   });
 });
+
+test("the browser asks before a tab is closed that still sends", () => {
+  const asked = { add: vi.fn(), remove: vi.fn() };
+  vi.stubGlobal("addEventListener", asked.add);
+  vi.stubGlobal("removeEventListener", asked.remove);
+  const upload = { id: 99, file: {} as File, sent: 0, trouble: "", group: { size: 1, ended: 0, recordings: [] } };
+  useUploads.setState({ list: [{ ...upload, state: "sending" }] });
+  expect(asked.add).toHaveBeenCalledWith("beforeunload", expect.any(Function));
+  useUploads.setState({ list: [{ ...upload, state: "refused" }] });
+  expect(asked.remove).toHaveBeenCalledWith("beforeunload", expect.any(Function));
+  useUploads.setState({ list: [] });
+});

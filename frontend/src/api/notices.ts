@@ -11,6 +11,7 @@ export function useNotices(episodeId: string) {
     const refresh = (key: readonly unknown[]) => void queries.invalidateQueries({ queryKey: key });
     const episode = () => refresh(keys.episode(episodeId));
     let words: number | undefined;
+    let edits: number | undefined;
     const heard = (kind: string, act: (facts: Record<string, unknown>) => void) =>
       source.addEventListener(kind, (event) => act(JSON.parse((event as MessageEvent<string>).data)));
 
@@ -56,9 +57,10 @@ export function useNotices(episodeId: string) {
     heard("edition", (facts) => {
       const key = keys.head(String(facts["id"]));
       const known = queries.getQueryData<Head>(key);
-      if (known && known.revision >= Number(facts["revision"])) return;
-      refresh(key);
-      episode();
+      if (!known || known.revision < Number(facts["revision"])) refresh(key);
+      // What recordings and editions are, and how long, follows one's own edits, too; many in a row are looked at once.
+      window.clearTimeout(edits);
+      edits = window.setTimeout(episode, 300);
     });
     // After a break of the connection something may have been missed.
     let broken = false;
@@ -70,6 +72,7 @@ export function useNotices(episodeId: string) {
     });
     return () => {
       window.clearTimeout(words);
+      window.clearTimeout(edits);
       source.close();
     };
   }, [episodeId, queries]);

@@ -10,7 +10,7 @@ import { HistoryList } from "./HistoryList";
 import { NewNote } from "../page/Notes";
 import { accept, known, useJudging } from "../stages/tidy/judging";
 import { TakesSideBySide } from "../stages/tidy/TidyBench";
-import { ACTIONS, changeKeys, changedKeys, keysFor, keysOf, shown, type Action } from "./shortcuts";
+import { ACTIONS, GROUPS, changeKeys, changedKeys, keysFor, keysOf, shown, type Action } from "./shortcuts";
 import type { Scene } from "./scene";
 
 const close = () => desk().set({ panel: null });
@@ -142,36 +142,43 @@ function Keys() {
   };
   return (
     <div onKeyDownCapture={press}>
-      <ul className="grid grid-cols-2 gap-x-6 gap-y-0.5">
-        {ACTIONS.map((action) => (
-          <li key={action.id} className="flex items-center gap-2">
-            <button
-              type="button"
-              aria-label={`Key for ${action.name}`}
-              title="Click, then press the new key"
-              onClick={() => setChanging(action)}
-              className={`w-28 shrink-0 rounded border px-1.5 text-right font-mono text-[11px] leading-5 ${changing?.id === action.id ? "border-blue text-blue" : changed[action.id] ? "border-ochre" : "border-transparent hover:border-line"}`}
-            >
-              {changing?.id === action.id ? "press a key" : keysFor(action).map(shown).join(" or ") || "none"}
-            </button>
-            <span className="min-w-0 flex-1 truncate" title={action.name}>
-              {action.name}
-            </span>
-            {changed[action.id] && (
-              <button
-                type="button"
-                className="text-[11px] text-soft underline"
-                onClick={() => {
-                  changeKeys(action, null);
-                  setTold(`“${action.name}” has its own key again.`);
-                }}
-              >
-                its own again
-              </button>
-            )}
-          </li>
+      <div className="columns-2 gap-6">
+        {GROUPS.map(([group, ids]) => (
+          <section key={group} aria-label={group} className="mb-3 break-inside-avoid">
+            <h3 className="mb-0.5 ml-30 font-semibold">{group}</h3>
+            <ul className="space-y-0.5">
+              {ids.flatMap((id) => ACTIONS.find((each) => each.id === id) ?? []).map((action) => (
+                <li key={action.id} className="flex items-center gap-2">
+                  <button
+                    type="button"
+                    aria-label={`Key for ${action.name}`}
+                    title="Click, then press the new key"
+                    onClick={() => setChanging(action)}
+                    className={`w-28 shrink-0 rounded border px-1.5 text-right font-mono text-[11px] leading-5 ${changing?.id === action.id ? "border-blue text-blue" : changed[action.id] ? "border-ochre" : "border-transparent hover:border-line"}`}
+                  >
+                    {changing?.id === action.id ? "press a key" : keysFor(action).map(shown).join(" or ") || "none"}
+                  </button>
+                  <span className="min-w-0 flex-1 truncate" title={action.name}>
+                    {action.name}
+                  </span>
+                  {changed[action.id] && (
+                    <button
+                      type="button"
+                      className="text-[11px] text-soft underline"
+                      onClick={() => {
+                        changeKeys(action, null);
+                        setTold(`“${action.name}” has its own key again.`);
+                      }}
+                    >
+                      its own again
+                    </button>
+                  )}
+                </li>
+              ))}
+            </ul>
+          </section>
         ))}
-      </ul>
+      </div>
       <p role="status" className="mt-4 leading-snug text-soft">
         {told || "Click a key to change it. With nothing selected, actions are about the word at the playhead."}
       </p>

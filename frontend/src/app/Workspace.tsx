@@ -22,7 +22,7 @@ import { add } from "../stages/gather/upload";
 import { ReadBench } from "../stages/read/ReadBench";
 import { TidyBench } from "../stages/tidy/TidyBench";
 import { Button, Choice } from "../ui/controls";
-import { desk, useDesk, type Stage } from "./desk";
+import { desk, keepStage, stageOf, useDesk, type Stage } from "./desk";
 import { paste } from "./clipboard";
 import { Panels } from "./Panels";
 import { onKey } from "./shortcuts";
@@ -69,11 +69,13 @@ function Desk({ episode }: { episode: Episode }) {
   const show = useCallback((laid: number) => reveal.current(laid), []);
 
   useEffect(() => {
-    desk().set({ playhead: 0, selection: null, retyping: false, said: null, panel: null, edition: localStorage.getItem(`jaskel.edition.${episode.id}`), stage: episode.recordings.length ? "cut" : "gather" });
+    desk().set({ playhead: 0, selection: null, retyping: false, said: null, panel: null, edition: localStorage.getItem(`jaskel.edition.${episode.id}`), stage: stageOf(episode.id) ?? (episode.recordings.length ? "cut" : "gather") });
     return () => player.pause();
     // Only when another episode is opened.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [episode.id]);
+
+  useEffect(() => useDesk.subscribe((now, before) => (now.stage === before.stage ? undefined : keepStage(episode.id, now.stage))), [episode.id]);
 
   useEffect(() => {
     if (plan) player.use(editionId, mode, plan);

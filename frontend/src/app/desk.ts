@@ -1,7 +1,8 @@
 /** What is being looked at and heard in this window: nothing of it is stored. */
 import { create } from "zustand";
 
-export type Stage = "gather" | "read" | "cut" | "tidy" | "export";
+export const STAGES = ["gather", "read", "cut", "tidy", "export"] as const;
+export type Stage = (typeof STAGES)[number];
 export type Mode = "edited" | "recorded";
 export type Magnification = "prose" | "score" | "fine";
 
@@ -62,6 +63,16 @@ interface Desk {
 }
 
 let sayings = 0;
+
+const kept = (episode: string) => `jaskel.stage.${episode}`;
+
+/** The stage in which an episode was left in this tab, so that a reload keeps it. */
+export function stageOf(episode: string): Stage | undefined {
+  const known = globalThis.sessionStorage?.getItem(kept(episode));
+  return STAGES.find((stage) => stage === known);
+}
+
+export const keepStage = (episode: string, stage: Stage) => globalThis.sessionStorage?.setItem(kept(episode), stage);
 
 export const useDesk = create<Desk>((set) => ({
   stage: "cut",

@@ -9,7 +9,7 @@ import { stepTo } from "../stages/read/Correct";
 import { accept as acceptFindings, going, judging, known, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, type Finding } from "../stages/tidy/judging";
 import { FIND_FIELD } from "../stages/read/Find";
 import { copy, paste } from "./clipboard";
-import { desk, type Panel, type Selection } from "./desk";
+import { desk, STAGES, type Panel, type Selection } from "./desk";
 import type { Scene } from "./scene";
 
 export interface Action {
@@ -291,7 +291,7 @@ export const ACTIONS: readonly Action[] = [
   { id: "closer", keys: ["+", "="], name: "Fine: closer", run: magnify(1) },
   { id: "wider", keys: ["-"], name: "Fine: wider", run: magnify(-1) },
   { id: "snap", keys: ["Shift+S"], name: "Fine: edges stop at words and quiet places, or not", run: () => desk().set({ snapping: !desk().snapping }) },
-  ...(["gather", "read", "cut", "tidy", "export"] as const).map((stage, index) => ({
+  ...STAGES.map((stage, index) => ({
     id: `stage-${stage}`,
     keys: [`${index + 1}`],
     name: `To ${stage.charAt(0).toUpperCase()}${stage.slice(1)}`,
@@ -301,6 +301,17 @@ export const ACTIONS: readonly Action[] = [
   { id: "editions", keys: ["Control+E"], name: "Editions", run: panel("editions") },
   { id: "palette", keys: ["Control+K"], name: "Every action by name", run: panel("palette") },
   { id: "keys", keys: ["?"], name: "Keys", run: panel("keys") },
+];
+
+/** What one wants to do, and the actions for it, in reading order. */
+export const GROUPS: readonly (readonly [string, readonly string[]])[] = [
+  ["Listen", ["play", "backwards", "pause", "faster", "slower", "back", "run-up", "hear", "hear-alone", "loop", "try", "hear-splice", "mode"]],
+  ["Go", ["left", "right", "up", "down", "home", "end", "next-splice", "splice-before", "unsure", "unsure-before", "next-finding", "finding-before", "find"]],
+  ["Select", ["select-left", "select-right", "select-up", "select-down", "sentence", "passage", "mark", "to-mark", "all", "none"]],
+  ["Cut", ["strike", "lift", "put-back", "before", "after", "keep", "cut", "copy", "collect", "paste", "rest", "part", "undo", "redo"]],
+  ["Correct and judge", ["retype", "accept", "refuse", "pick-take", "begin-passage", "run-on", "note"]],
+  ["See", ["struck", "magnification", "closer", "wider", "snap"]],
+  ["Open", ["stage-gather", "stage-read", "stage-cut", "stage-tidy", "stage-export", "history", "editions", "palette", "keys"]],
 ];
 
 const CHANGED = "jaskel.keys";

@@ -20,7 +20,7 @@ const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
 const NAMES = new Map(FORMS.flatMap(([, forms]) => forms.map(([form, name]) => [form as string, name])));
 const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
-const made = (at: string) => new Date(at).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+const made = (at: string) => new Date(at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit" });
 
 /** A file's name, of which a long one gives way in its middle: its end and its form are to be read. */
 function FileName({ name }: { name: string }) {

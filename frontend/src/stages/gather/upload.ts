@@ -28,6 +28,15 @@ interface Uploads {
 
 export const useUploads = create<Uploads>(() => ({ list: [] }));
 
+/** A tab that is closed while it sends breaks the file off: the browser asks first. */
+const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+
+useUploads.subscribe(({ list }) => {
+  const sending = list.some((each) => each.state !== "refused");
+  if (sending) globalThis.addEventListener?.("beforeunload", ask);
+  else globalThis.removeEventListener?.("beforeunload", ask);
+});
+
 let count = 0;
 const running = new Map<number, XMLHttpRequest>();
 
