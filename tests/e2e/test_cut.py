@@ -398,7 +398,7 @@ class TestTheWhole:
         cutting.type("Name of the version", "First listen" + Keys.ENTER)
         wait(lambda: "First listen" in cutting.find("Steps").text)
         cutting.click("Compare with now")
-        wait(lambda: "top." in cutting.find("Only in that step").text)
+        wait(lambda: "top." in cutting.find("Only then").text)
         cutting.click("Go back to this")
         wait(lambda: "struck" not in cutting.classes("top."))
         assert "struck" in cutting.classes("kettle")

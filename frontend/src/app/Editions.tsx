@@ -103,7 +103,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
               </option>
             ))}
           </select>
-          {other && <Compared scene={scene} first={{ edition: head.id }} second={{ edition: other }} names={[head.name, episode.editions.find((edition) => edition.id === other)?.name ?? ""]} />}
+          {other && <Compared scene={scene} first={{ edition: head.id }} second={{ edition: other }} names={[`in ${head.name}`, `in ${episode.editions.find((edition) => edition.id === other)?.name ?? ""}`]} />}
         </>
       )}
     </>
@@ -130,15 +130,15 @@ export function Compared({ scene, first, second, names }: { scene: Scene; first:
   if (!found.data) return <p className="mt-2 text-soft">Comparing …</p>;
   return (
     <div className="mt-2 grid grid-cols-2 gap-3">
-      <Side title={`Only in ${names[0]}`} of="first" found={found.data} go={first.revision === undefined ? scene.reveal : undefined} />
-      <Side title={`Only in ${names[1]}`} of="second" found={found.data} />
+      <Side title={`Only ${names[0]}`} of="first" found={found.data} go={first.revision === undefined ? scene.reveal : undefined} />
+      <Side title={`Only ${names[1]}`} of="second" found={found.data} />
       {found.data.retyped.length > 0 && (
         <section aria-label="Words that read otherwise" className="col-span-2">
           <h3 className="mb-1 font-semibold">Words that read otherwise</h3>
           <ul className="max-h-40 overflow-y-auto rounded-md border border-line">
             {found.data.retyped.map((each) => (
               <li key={`${each.recording}-${each.at}`} className="border-b border-line px-2 py-1 font-serif last:border-0">
-                {each.before === each.after ? `“${each.after}”: another voice` : `“${each.before}” in ${names[0]}, “${each.after}” in ${names[1]}`}
+                {each.before === each.after ? `“${each.after}”: another voice` : `“${each.before}” ${names[0]}, “${each.after}” ${names[1]}`}
               </li>
             ))}
           </ul>

@@ -105,7 +105,7 @@ export function HistoryList({ scene }: { scene: Scene }) {
         <p className="mt-3 text-soft">Choose a step to go back to it, to name it or to compare it. Nothing that came after is lost.</p>
       )}
       {chosen && comparing && chosen.number !== head.revision && (
-        <Compared scene={scene} first={{ edition: head.id, revision: chosen.number }} second={{ edition: head.id }} names={[chosen.name ?? "that step", "now"]} />
+        <Compared scene={scene} first={{ edition: head.id, revision: chosen.number }} second={{ edition: head.id }} names={[chosen.name ? `in ${chosen.name}` : "then", "now"]} />
       )}
     </>
   );

@@ -145,7 +145,7 @@ function Keys() {
       <div className="columns-2 gap-6">
         {GROUPS.map(([group, ids]) => (
           <section key={group} aria-label={group} className="mb-3 break-inside-avoid">
-            <h3 className="mb-0.5 ml-30 font-semibold">{group}</h3>
+            <h3 className="mb-0.5 ml-32 font-semibold">{group}</h3>
             <ul className="space-y-0.5">
               {ids.flatMap((id) => ACTIONS.find((each) => each.id === id) ?? []).map((action) => (
                 <li key={action.id} className="flex items-center gap-2">
@@ -154,7 +154,7 @@ function Keys() {
                     aria-label={`Key for ${action.name}`}
                     title="Click, then press the new key"
                     onClick={() => setChanging(action)}
-                    className={`w-28 shrink-0 rounded border px-1.5 text-right font-mono text-[11px] leading-5 ${changing?.id === action.id ? "border-blue text-blue" : changed[action.id] ? "border-ochre" : "border-transparent hover:border-line"}`}
+                    className={`w-30 shrink-0 rounded border px-1.5 text-right font-mono text-[11px] leading-5 ${changing?.id === action.id ? "border-blue text-blue" : changed[action.id] ? "border-ochre" : "border-transparent hover:border-line"}`}
                   >
                     {changing?.id === action.id ? "press a key" : keysFor(action).map(shown).join(" or ") || "none"}
                   </button>

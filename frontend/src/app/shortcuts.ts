@@ -274,7 +274,7 @@ export const ACTIONS: readonly Action[] = [
   { id: "find", keys: ["Control+F"], name: "Find words", run: findWords },
   { id: "unsure", keys: ["U"], name: "Next unsure word", run: unsure(1) },
   { id: "unsure-before", keys: ["Shift+U"], name: "Unsure word before", run: unsure(-1) },
-  { id: "accept", keys: ["A"], name: "Accept an unsure word; under Tidy: the finding", run: accept },
+  { id: "accept", keys: ["A"], name: "Accept an unsure word, or a finding", run: accept },
   { id: "refuse", keys: ["X"], name: "Refuse the finding", run: judge((finding, { head }) => void refuse(head.id, [finding])) },
   { id: "next-finding", keys: ["F"], name: "Next finding", run: nextFinding(1) },
   { id: "finding-before", keys: ["Shift+F"], name: "Finding before", run: nextFinding(-1) },
