@@ -15,7 +15,21 @@ from pathlib import Path
 
 from bench.figure import Figure
 
-GROUPS = ("speech", "align", "sync", "names", "voices", "tidy", "joins", "edits", "exports", "memory", "hostile", "browser")
+GROUPS = (
+    "speech",
+    "align",
+    "sync",
+    "names",
+    "voices",
+    "tidy",
+    "joins",
+    "edits",
+    "exports",
+    "memory",
+    "hostile",
+    "windows",
+    "browser",
+)
 """Modules beside this one, each with ``figures(folder)``."""
 
 

@@ -63,9 +63,9 @@ def _files(folder: Path) -> Iterator[Figure]:
     most, wrong, tried = 0, 0, 0
     really = apart.memory_of
 
-    def looked_at(process) -> int:  # type: ignore[no-untyped-def]
+    def looked_at(processes) -> int:  # type: ignore[no-untyped-def]
         nonlocal most
-        found = really(process)
+        found = really(processes)
         most = max(most, found)
         return found
 

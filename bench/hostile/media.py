@@ -177,7 +177,7 @@ KNOWN: dict[str, Callable[[Path], Path | bytes | None]] = {
     "list.txt": lambda p: _playlist(p, "ffconcat version 1.0\nfile '{}'\n"),
     "list.mpd": lambda p: _playlist(p, "<?xml version='1.0'?><MPD><Period><BaseURL>file://{}</BaseURL></Period></MPD>"),
     "list.sdp": lambda _: b"v=0\nm=audio 49170 RTP/AVP 0\nc=IN IP4 127.0.0.1\n",
-    "picture.eps": lambda _: b"%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 10 10\nshowpage\n",
+    "picture.eps": lambda _: b"%!PS EPSF-3.0\n%%BoundingBox: 0 0 10 10\nshowpage\n",
     "picture.svg": lambda _: b"<svg xmlns='http://www.w3.org/2000/svg'><image href='file:///etc/passwd'/></svg>",
     "words.srt": lambda _: b"1\n00:00:01,000 --> 00:00:02,000\nHello\n",
     "empty.wav": lambda _: b"",

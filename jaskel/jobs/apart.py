@@ -12,6 +12,8 @@ import multiprocessing
 import os
 import signal
 import time
+from collections.abc import Sequence
+from contextlib import suppress
 from multiprocessing import connection, forkserver
 from multiprocessing.process import BaseProcess
 from threading import Thread
@@ -82,17 +84,19 @@ class _Apart:
         """Wait until it is over; gives the state the job ended in, and what is to be told where it failed."""
         asked = time.monotonic()
         to_stop: float | None = None
+        processes = _tree(self._process)
         try:
             while not self._said.poll(LOOK_SECONDS) and self._process.is_alive():
-                if memory_of(self._process) > MOST_MEMORY:
+                if memory_of(processes) > MOST_MEMORY:
                     return "failed", TOO_MUCH
                 now = time.monotonic()
-                if to_stop is None and now - asked > ASK_SECONDS:
+                if now - asked > ASK_SECONDS:
                     asked = now
-                    if stopping.is_set():
+                    processes = _tree(self._process)
+                    if to_stop is None and stopping.is_set():
                         self._process.terminate()
                         to_stop = now
-                    elif self._cancelled():
+                    elif to_stop is None and self._cancelled():
                         to_stop = now
                 if to_stop is not None and now - to_stop > PATIENCE_SECONDS:
                     return ("queued", "") if stopping.is_set() else ("cancelled", "")
@@ -124,31 +128,29 @@ class _Apart:
         """End the process and those it started, if they have not ended by themselves."""
         self._process.join(0.5)
         if self._process.is_alive():
-            for each in [*_family(self._process), self._process]:
-                try:
+            for each in reversed(_tree(self._process)):
+                with suppress(psutil.NoSuchProcess):
                     each.kill()
-                except psutil.NoSuchProcess:
-                    continue
             self._process.join()
         self._said.close()
         self._process.close()
 
 
-def _family(process: BaseProcess) -> list[psutil.Process]:
+def _tree(process: BaseProcess) -> list[psutil.Process]:
+    """The process of a job, and those it has started."""
     try:
-        return psutil.Process(process.pid).children(recursive=True)
+        first = psutil.Process(process.pid)
+        return [first, *first.children(recursive=True)]
     except psutil.Error:
         return []
 
 
-def memory_of(process: BaseProcess) -> int:
-    """Bytes of resident memory of the largest of a job's processes."""
+def memory_of(processes: Sequence[psutil.Process]) -> int:
+    """Bytes of resident memory of the largest of some processes."""
     most = 0
-    try:
-        for each in (psutil.Process(process.pid), *_family(process)):
+    for each in processes:
+        with suppress(psutil.Error):
             most = max(most, each.memory_info().rss)
-    except psutil.Error:
-        pass
     return most
 
 

@@ -274,11 +274,18 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         shape=row.shape,
         opening=_length(opened.edition.card(closing=False)),
         closing=_length(opened.edition.card(closing=True)),
-        undo=entries[opened.history.undoable[-1]].summary if opened.history.undoable else None,
-        redo=entries[opened.history.redoable[-1]].summary if opened.history.redoable else None,
-        newest=StepOut(step=newest.step, summary=newest.summary) if newest else None,
+        undo=_step(entries[opened.history.undoable[-1]]) if opened.history.undoable else None,
+        redo=_step(entries[opened.history.redoable[-1]]) if opened.history.redoable else None,
+        newest=_step(newest, session) if newest else None,
         proposal=_proposal(session, row, newest) if newest and newest.step == "do" else None,
     )
+
+
+def _step(entry: LogEntry, session: Session | None = None) -> StepOut:
+    """A step as it is told: of an undo or redo it is told whose step it is about."""
+    about = session.get(LogEntry, (entry.edition_id, entry.target)) if session and entry.step in ("undo", "redo") else None
+    told = about or entry
+    return StepOut(number=told.number, step=entry.step, summary=entry.summary, who=told.who)
 
 
 def _length(place: tuple[int, int] | None) -> int:

@@ -6,7 +6,7 @@ from bisect import bisect_left
 from collections.abc import Iterator
 
 from flask import Response
-from sqlalchemy import select
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from jaskel.core.compare import Only, compared, corrected
@@ -47,6 +47,12 @@ def history(path: EditionPath, query: LogQuery):  # type: ignore[no-untyped-def]
         entries = select(LogEntry).where(LogEntry.edition_id == path.edition_id)
         if query.before is not None:
             entries = entries.where(LogEntry.number < query.before)
+        if query.words:
+            named = select(Version.revision).where(
+                Version.edition_id == path.edition_id, Version.name.icontains(query.words, autoescape=True)
+            )
+            said = (column.icontains(query.words, autoescape=True) for column in (LogEntry.summary, LogEntry.who))
+            entries = entries.where(or_(*said, LogEntry.number.in_(named)))
         found = session.scalars(entries.order_by(LogEntry.number.desc()).limit(SHOWN + 1)).all()
         versions = {v.revision: v for v in session.scalars(select(Version).where(Version.edition_id == path.edition_id))}
         shown = [_entry(entry, versions.get(entry.number)) for entry in found[:SHOWN]]

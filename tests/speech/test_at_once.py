@@ -38,6 +38,6 @@ def test_good_takes_are_kept_and_the_others_go_as_one_step(tidied):
     retakes = [fault for fault in faults if fault["kind"] == "retake"]
     gone = [fault for fault in retakes if kept(head["struck"], fault["start"], fault["end"]) < 0.35]
     assert len(gone) >= 0.8 * len(retakes), [fault["text"] for fault in retakes if fault not in gone]
-    assert head["undo"].startswith("took out ") and "retakes" in head["undo"]
+    assert head["undo"]["summary"].startswith("took out ") and "retakes" in head["undo"]["summary"]
     back = jaskel.post(f"/api/editions/{edition}/undo", {"revision": head["revision"]})
     assert back["struck"] == []

@@ -121,7 +121,7 @@ class TestEditing:
         head = strike(jaskel, edition, 1, (RATE, 2 * RATE))
         assert head["struck"] == [[RATE, 2 * RATE]]
         assert head["running_time"] == 19 * RATE + 480
-        assert head["undo"] == "struck “word1” at 0:01"
+        assert head["undo"]["summary"] == "struck “word1” at 0:01"
         head = strike(jaskel, edition, 2, (0, 20 * RATE), kind="put back")
         assert (head["struck"], head["running_time"]) == ([], 20 * RATE)
 

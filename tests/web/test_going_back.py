@@ -104,3 +104,28 @@ class TestWhatIsTold:
         ranges = [{"begin": RATE, "end": 3 * RATE}]
         head = operate(jaskel, made["editions"][0]["id"], kind="strike", ranges=ranges)
         assert head["newest"]["summary"] == "struck 2.0 s of sound without words at 0:01"
+
+
+class TestTheHistory:
+    def test_undo_says_whose_step_it_takes_back(self, jaskel, episode):
+        id_ = edition(episode)
+        for number, who in ((1, "Teo"), (2, "Ines")):
+            strike = {"kind": "strike", "ranges": [{"begin": number * RATE, "end": number * RATE + 100}]}
+            jaskel.post(f"/api/editions/{id_}/operations", {"revision": number, "operation": strike, "who": who})
+        head = jaskel.get(f"/api/editions/{id_}")
+        assert (head["undo"]["who"], head["undo"]["number"], head["newest"]["number"]) == ("Ines", 3, 3)
+        after = jaskel.post(f"/api/editions/{id_}/undo", {"revision": 3, "who": "Teo"})
+        assert (after["newest"]["step"], after["newest"]["number"], after["newest"]["who"]) == ("undo", 3, "Ines")
+        assert (after["undo"]["who"], after["undo"]["number"]) == ("Teo", 2)
+
+    def test_it_can_be_searched(self, jaskel, episode):
+        id_ = edition(episode)
+        operate(jaskel, id_, kind="retype", ranges=over(find(jaskel, episode, "we")), text="100%")
+        operate(jaskel, id_, kind="strike", ranges=over(find(jaskel, episode, "begin")))
+        jaskel.post(f"/api/editions/{id_}/versions", {"name": "For Teo", "revision": 3}, 201)
+
+        def found(words):
+            return [each["number"] for each in jaskel.get(f"/api/editions/{id_}/history?words={words}")["entries"]]
+
+        assert found("RETYPED") == [2] and found("begin") == [3] and found("for%20teo") == [3]
+        assert found("100%25") == [2] and found("%25") == [2] and found("_") == []

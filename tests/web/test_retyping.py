@@ -53,7 +53,7 @@ class TestRetyping:
         assert head["newest"]["summary"] == "retyped “Ropewalk,” as “Rope-Walk,”"
         mended = find(jaskel, episode, "Rope-Walk,")
         assert (mended["at"], mended["len"], mended["p"]) == (word["at"], word["len"], 1.0)
-        assert turn(jaskel, edition(episode), "undo")["redo"] == head["newest"]["summary"]
+        assert turn(jaskel, edition(episode), "undo")["redo"]["summary"] == head["newest"]["summary"]
         assert find(jaskel, episode, "Ropewalk,") == word
         turn(jaskel, edition(episode), "redo")
         assert find(jaskel, episode, "Rope-Walk,") == mended

@@ -48,7 +48,7 @@ def test_an_episode_is_put_right_in_one_step_and_back(jaskel, episode):
     jaskel.post(f"/api/episodes/{episode['id']}/spell", status=202)
     jaskel.work()
     assert text(jaskel, episode) == "in Tarn Hythe. I am Teo Marsh, of Tarn Hythe."
-    assert turn(jaskel, edition(episode), "undo")["redo"] == "retyped 3 places"
+    assert turn(jaskel, edition(episode), "undo")["redo"]["summary"] == "retyped 3 places"
     assert text(jaskel, episode) == before
 
 

@@ -253,7 +253,7 @@ class TestAsItComes:
         assert len(started) == 1
         jaskel.work()
         head = jaskel.get(f"/api/editions/{edition}")
-        assert head["undo"] == "took out 3 fillers and 1 retake"
+        assert head["undo"]["summary"] == "took out 3 fillers and 1 retake"
         assert {f["state"] for f in found(jaskel, edition) if f["kind"] in ("filler", "retake")} == {"accepted"}
         assert {f["state"] for f in found(jaskel, edition) if f["kind"] == "chatter"} == {"open"}
         undo(jaskel, edition)
@@ -277,7 +277,7 @@ class TestSettling:
         jaskel.work("settle")
         settled = jaskel.get(f"/api/editions/{edition}")
         assert settled["newest"]["summary"].startswith("laid ")
-        assert settled["undo"].startswith("took out 3 fillers")
+        assert settled["undo"]["summary"].startswith("took out 3 fillers")
         assert undo(jaskel, edition)["running_time"] == whole["running_time"]
 
     def test_it_knows_nothing_to_do_twice(self, jaskel, edition, monkeypatch):

@@ -1751,8 +1751,7 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             recorded_time: number;
-            /** Redo */
-            redo: string | null;
+            redo: components["schemas"]["StepOut"] | null;
             /** Revision */
             revision: number;
             /**
@@ -1781,8 +1780,7 @@ export interface components {
             target_kind: "exactly" | "at most" | "about";
             /** Tracks */
             tracks: components["schemas"]["TrackLevelOut"][];
-            /** Undo */
-            undo: string | null;
+            undo: components["schemas"]["StepOut"] | null;
         };
         /** HistoryOut */
         HistoryOut: {
@@ -2810,13 +2808,17 @@ export interface components {
         };
         /**
          * StepOut
-         * @description The newest step of the history, in words.
+         * @description A step of the history, in words; ``number`` is its own, or of an undo or redo that of the step it is about.
          */
         StepOut: {
+            /** Number */
+            number: number;
             /** Step */
             step: string;
             /** Summary */
             summary: string;
+            /** Who */
+            who: string;
         };
         /**
          * StrikeIn
@@ -4265,6 +4267,7 @@ export interface operations {
         parameters: {
             query?: {
                 before?: number | null;
+                words?: string;
             };
             header?: never;
             path: {

@@ -1,4 +1,4 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { Bookmark, RotateCcw } from "lucide-react";
 import { useState, type FormEvent } from "react";
 import { client, got } from "../api/client";
@@ -19,11 +19,13 @@ export function HistoryList({ scene }: { scene: Scene }) {
   const [chosen, setChosen] = useState<Step | null>(null);
   const [comparing, setComparing] = useState(false);
   const [named, setNamed] = useState(false);
+  const [words, setWords] = useState("");
   const [who, setWho] = useState(localStorage.getItem(WHO) ?? "");
   const found = useInfiniteQuery({
-    queryKey: ["history", head.id, head.revision],
+    queryKey: ["history", head.id, head.revision, words],
+    placeholderData: keepPreviousData,
     initialPageParam: null as number | null,
-    queryFn: ({ pageParam }) => got(client.GET("/api/editions/{edition_id}/history", { params: { path: { edition_id: head.id }, query: { before: pageParam } } })),
+    queryFn: ({ pageParam }) => got(client.GET("/api/editions/{edition_id}/history", { params: { path: { edition_id: head.id }, query: { before: pageParam, words } } })),
     getNextPageParam: (last) => (last.more ? (last.entries.at(-1)?.number ?? null) : null),
   });
   const steps = (found.data?.pages.flatMap((each) => each.entries) ?? []).filter((step) => !named || step.name);
@@ -59,6 +61,7 @@ export function HistoryList({ scene }: { scene: Scene }) {
             className={`${FIELD} w-48 text-ink`}
           />
         </label>
+        <input value={words} placeholder="Find a step" aria-label="Find a step" maxLength={200} onChange={(event) => setWords(event.target.value)} className={`${FIELD} w-44 text-ink`} />
         <label className="flex items-center gap-1">
           <input type="checkbox" checked={named} onChange={(event) => setNamed(event.target.checked)} /> only named versions
         </label>
@@ -67,6 +70,7 @@ export function HistoryList({ scene }: { scene: Scene }) {
         {steps.map((step) => (
           <li key={step.number} className={`border-b border-line last:border-0 ${chosen?.number === step.number ? "bg-pick" : ""}`}>
             <button type="button" aria-pressed={chosen?.number === step.number} onClick={() => setChosen(step)} className="flex w-full items-baseline gap-3 px-3 py-1 text-left hover:bg-side">
+              <span className="w-8 shrink-0 text-right font-mono text-[11px]">{step.number}</span>
               <time className="w-28 shrink-0 font-mono text-[11px] text-soft" dateTime={step.at}>
                 {new Date(step.at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit", second: "2-digit" })}
               </time>

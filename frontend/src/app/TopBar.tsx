@@ -4,7 +4,7 @@ import { Link } from "wouter";
 import type { Episode, Head, Plan } from "../api/client";
 import clsx from "clsx";
 import { clock, RATE } from "../api/time";
-import type { Edit } from "../page/edit";
+import { told, type Edit } from "../page/edit";
 import { player } from "../player/player";
 import { toProgramme } from "../player/places";
 import { Button, Choice } from "../ui/controls";
@@ -111,10 +111,10 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
         </span>
       )}
       <div className="flex gap-1.5">
-        <Button look="bar" className="!px-2" aria-label="Undo" hint={head?.undo ? `Undo: ${head.undo} (Ctrl+Z)` : "Undo"} why={!head?.undo && "Nothing to undo"} onClick={edit.undo}>
+        <Button look="bar" className="!px-2" aria-label="Undo" hint={head?.undo ? `Undo: ${told(head.undo)} (Ctrl+Z)` : "Undo"} why={!head?.undo && "Nothing to undo"} onClick={edit.undo}>
           <Undo2 size={15} />
         </Button>
-        <Button look="bar" className="!px-2" aria-label="Redo" hint={head?.redo ? `Redo: ${head.redo} (Ctrl+Shift+Z)` : "Redo"} why={!head?.redo && "Nothing to redo"} onClick={edit.redo}>
+        <Button look="bar" className="!px-2" aria-label="Redo" hint={head?.redo ? `Redo: ${told(head.redo)} (Ctrl+Shift+Z)` : "Redo"} why={!head?.redo && "Nothing to redo"} onClick={edit.redo}>
           <Redo2 size={15} />
         </Button>
         <Button look="bar" className="!px-2" aria-label="History" hint="History (Ctrl+H)" onClick={() => set({ panel: "history" })}>

@@ -1,7 +1,7 @@
 /** What can be done, and by which keys. The palette and the sheet of keys are made from this list. */
 import type { Head } from "../api/client";
 import { RATE } from "../api/time";
-import { toggles } from "../page/edit";
+import { allAround, toggles } from "../page/edit";
 import { indexAt, selected } from "../page/tokens";
 import { places } from "../page/find";
 import { player } from "../player/player";
@@ -186,13 +186,7 @@ const selectToMark = () => {
 };
 
 const strikeAround = (side: "before" | "after" | "others") => (scene: Scene) =>
-  selection(scene, ([begin, end]) => {
-    const ranges: [number, number][] = [];
-    if (side !== "after" && begin > 0) ranges.push([0, begin]);
-    if (side === "after") ranges.push([begin, scene.head.recorded_time]);
-    if (side === "others" && end < scene.head.recorded_time) ranges.push([end, scene.head.recorded_time]);
-    scene.edit.strike(ranges);
-  });
+  selection(scene, (range) => void scene.edit.strike(allAround(scene.head, range, side)));
 
 /** The splice at a selection or a laid time, or else the nearest one. */
 export function spliceNear(head: Head, place: Selection | number): number | undefined {

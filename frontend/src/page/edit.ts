@@ -25,10 +25,17 @@ export type Operation = SchemaOperationIn["operation"];
 export const WHO = "jaskel.who";
 const who = () => localStorage.getItem(WHO) ?? "";
 
-const PAST: Record<string, string> = { do: "", undo: "Undone: ", redo: "Done again: ", base: "" };
+/** A step by its number, who did it where that was somebody else, and what it did. */
+export function told({ number, summary, who: by }: NonNullable<Head["newest"]>): string {
+  return `step ${number}${by && by !== who() ? ` by ${by}` : ""}: ${summary}`;
+}
+
+const PAST: Record<string, string> = { undo: "Undone ", redo: "Done again " };
 
 function sentence(before: Head | undefined, after: Head): string {
-  const step = after.newest ? `${PAST[after.newest.step] ?? ""}${after.newest.summary}` : "Done";
+  const { newest } = after;
+  const past = newest ? PAST[newest.step] : undefined;
+  const step = !newest ? "Done" : past ? `${past}${told(newest)}` : `${newest.summary} (step ${newest.number})`;
   const saved = (before?.running_time ?? after.running_time) - after.running_time;
   const change = Math.abs(saved) < RATE / 20 ? "" : saved > 0 ? `, ${clock(saved, 1)} saved` : saved < 0 ? `, ${clock(-saved, 1)} longer` : "";
   return `${step.charAt(0).toUpperCase()}${step.slice(1)}${change}, ${clock(after.running_time)} left`;
@@ -104,6 +111,15 @@ export function useEdit(editionId: string, showId: string): Edit {
     undo: () => carryOut(unpainted, (revision) => got(client.POST("/api/editions/{edition_id}/undo", { params, body: { revision, who: who() } }))),
     redo: () => carryOut(unpainted, (revision) => got(client.POST("/api/editions/{edition_id}/redo", { params, body: { revision, who: who() } }))),
   };
+}
+
+/** What is struck with everything before a place, everything from there on, or all but a stretch. */
+export function allAround({ recorded_time }: Pick<Head, "recorded_time">, [begin, end]: Range, side: "before" | "after" | "others"): Range[] {
+  const ranges: Range[] = [];
+  if (side !== "after" && begin > 0) ranges.push([0, begin]);
+  if (side === "after") ranges.push([begin, recorded_time]);
+  if (side === "others" && end < recorded_time) ranges.push([end, recorded_time]);
+  return ranges;
 }
 
 /** What one key does to a selection: strike it, or put it back when all of it is struck. */

@@ -339,10 +339,12 @@ class TrackLevelOut(BaseModel):
 
 
 class StepOut(BaseModel):
-    """The newest step of the history, in words."""
+    """A step of the history, in words; ``number`` is its own, or of an undo or redo that of the step it is about."""
 
+    number: int
     step: str
     summary: str
+    who: str
 
 
 class HeadOut(BaseModel):
@@ -371,8 +373,8 @@ class HeadOut(BaseModel):
     shape: PictureShape
     opening: TicksField
     closing: TicksField
-    undo: str | None
-    redo: str | None
+    undo: StepOut | None
+    redo: StepOut | None
     newest: StepOut | None
     proposal: NewSpelling | None
 
@@ -462,9 +464,10 @@ class BlocksOut(BaseModel):
 
 
 class LogQuery(BaseModel):
-    """Entries before a number, the newest first; without one, the newest of all."""
+    """Entries before a number, the newest first; without one, the newest of all. ``words`` asks for those that say so."""
 
     before: Revision | None = None
+    words: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), OneLine] = ""
 
 
 class LogOut(BaseModel):

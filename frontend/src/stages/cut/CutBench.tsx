@@ -2,7 +2,7 @@ import { Ear, Undo2 } from "lucide-react";
 import type { Head, PageWords, Plan, Token, Voice } from "../../api/client";
 import { clock, RATE } from "../../api/time";
 import { desk, useDesk } from "../../app/desk";
-import type { Edit } from "../../page/edit";
+import { allAround, type Edit } from "../../page/edit";
 import { covered, indexAt, selected, type Tokens } from "../../page/tokens";
 import type { Source } from "../../page/sources";
 import { player } from "../../player/player";
@@ -40,6 +40,10 @@ export function CutBench({ head, page, tokens, sources, voices, edit, reveal }: 
   const selection = useDesk((state) => state.selection);
   const picked = selected(tokens.list, selection);
   const length = picked ? picked[1] - picked[0] : 0;
+  // Without a selection it is about the word at the playhead, as with the keys.
+  const cursor = useDesk((state) => state.cursor);
+  const at = tokens.list[indexAt(tokens.list, cursor)]?.at ?? 0;
+  const here = picked ?? [at, at];
   const out = picked ? covered(head.struck, ...picked) : 0;
   const saved = head.recorded_time - head.running_time;
   const range = picked && { begin: picked[0], end: picked[1] };
@@ -54,17 +58,28 @@ export function CutBench({ head, page, tokens, sources, voices, edit, reveal }: 
         <p className="leading-snug text-soft">Drag over words and rests, or hold Shift with the arrow keys. W selects the sentence.</p>
       )}
       <div className="mt-2 flex flex-wrap gap-1.5">
-        <Button look="strong" why={!picked ? "Select words first, or click one" : out >= length && "All of this is struck already"} hint="Delete" onClick={() => picked && edit.strike([picked])}>
+        <Button look="strong" why={!picked ? "Select words first" : out >= length && "All of this is struck already"} hint="Delete" onClick={() => picked && edit.strike([picked])}>
           Strike
         </Button>
-        <Button why={!range && "Select words first, or click one"} hint="Out of sight; a mark stays (Shift+Delete)" onClick={() => range && edit.operate({ kind: "lift", ranges: [range] })}>
+        <Button why={!range && "Select words first"} hint="Out of sight; a mark stays (Shift+Delete)" onClick={() => range && edit.operate({ kind: "lift", ranges: [range] })}>
           Lift
         </Button>
-        <Button why={!picked ? "Select words first, or click one" : out === 0 && "Nothing of this is struck"} hint="B" onClick={() => picked && edit.putBack([picked])}>
+        <Button why={!picked ? "Select words first" : out === 0 && "Nothing of this is struck"} hint="B" onClick={() => picked && edit.putBack([picked])}>
           Put back
         </Button>
-        <Button why={!picked ? "Select words first, or click one" : out >= length && "All of this is struck already"} hint="Hear it without these words; nothing is changed (T)" onClick={() => picked && void player.tryWithout([picked])}>
+        <Button why={!picked ? "Select words first" : out >= length && "All of this is struck already"} hint="Hear it without these words; nothing is changed (T)" onClick={() => picked && void player.tryWithout([picked])}>
           <Ear size={14} /> Try
+        </Button>
+      </div>
+      <div className="mt-1.5 flex flex-wrap gap-1.5">
+        <Button className="!px-2 !py-0.5 text-xs" hint="Strike everything before here ([)" onClick={() => edit.strike(allAround(head, here, "before"))}>
+          Strike all before
+        </Button>
+        <Button className="!px-2 !py-0.5 text-xs" hint="Strike everything from here on (])" onClick={() => edit.strike(allAround(head, here, "after"))}>
+          Strike all after
+        </Button>
+        <Button className="!px-2 !py-0.5 text-xs" why={!picked && "Select what is to stay first"} hint="Strike everything but this (Shift+K)" onClick={() => edit.strike(allAround(head, here, "others"))}>
+          Keep only this
         </Button>
       </div>
       {picked && <p className="mt-1.5 text-soft">total without it {clock(head.running_time - (length - out))}</p>}
