@@ -64,7 +64,7 @@ class PictureSource:
                 if self._next is None:
                     self._ended = True
                     break
-            if self._shown is not None and self._time(self._next) > wanted + 1:
+            if self._shown is not None and self._time(self._next) > wanted:
                 break
             self._shown, self._next = self._next, None
         return self._shown
