@@ -37,7 +37,7 @@ class Placed:
 
     @property
     def large(self) -> bool:
-        """Whether it takes so much that only a person takes it out, by itself: of the recording, or of the edition."""
+        """Whether it takes so much of the recording that only a person takes it out, by itself."""
         return self.finding.large
 
 
