@@ -135,7 +135,7 @@ def _listening(options: argparse.Namespace) -> Iterator[tuple[Sound16k, Conforme
     """The sound of a file, and the recogniser for it."""
     from jaskel.media.conform import conform
     from jaskel.media.probe import probe, require_sound
-    from jaskel.media.sound import Shelf, alone
+    from jaskel.media.sound import Shelf
     from jaskel.speech.recognise import packaged_weights, whisper
 
     model = options.model or Settings.from_environment().model or packaged_weights()
@@ -144,7 +144,7 @@ def _listening(options: argparse.Namespace) -> Iterator[tuple[Sound16k, Conforme
         recogniser = whisper(model)
         info = require_sound(probe(options.media, options.media.name), options.media.name)
         done = conform(options.media, info, sound, Path(folder) / "peaks.bin")
-        shelf = Shelf(lambda _: alone(sound))
+        shelf = Shelf(lambda _: sound)
         yield lambda start, end: shelf.mono_16k("", start, end), done, recogniser
         shelf.close()
     if done.missing:

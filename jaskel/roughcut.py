@@ -7,16 +7,18 @@ import json
 import sys
 from collections.abc import Sequence
 from dataclasses import dataclass
-from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from jaskel.core.edition import Edition, Piece
-from jaskel.core.operations import SetSplices, Strike, apply
-from jaskel.core.plan import Plan, compile_plan
+from jaskel.core.marks.anchor import Meeting
+from jaskel.core.marks.splice import Splice, set_splices
+from jaskel.core.operations import SetMarks, Strike, apply
+from jaskel.core.plan import Feed, Material, Plan, compile_plan
 from jaskel.core.problem import Problem
-from jaskel.core.splice import Meeting, Splice
+from jaskel.core.session import Picture, Session, Track
+from jaskel.core.source import Recorded
 from jaskel.core.tidy.cut import ranges_of
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.find import find
@@ -33,9 +35,9 @@ if TYPE_CHECKING:
     from jaskel.speech.recognise import Recogniser
     from jaskel.speech.transcribe import Sound16k
 
-FORMS = (".wav", ".mp3", ".mp4")
-CAPTIONS = (".srt", ".vtt")
+PROGRAMME, CAPTIONS, TRANSCRIPT = (".wav", ".mp3", ".mp4"), (".srt", ".vtt"), (".txt",)
 NAME = "recording"
+SOURCE = Recorded(NAME)
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -65,14 +67,14 @@ def run(options: argparse.Namespace) -> int:
 
     from jaskel.media.conform import conform
     from jaskel.media.probe import probe, require_sound
-    from jaskel.media.sound import Shelf, alone
+    from jaskel.media.sound import Shelf
     from jaskel.settings import Settings
     from jaskel.speech.recognise import packaged_weights, whisper
 
     inputs = options.media, options.script
     outputs = options.out, options.captions, options.transcript, options.report
     check_inputs(*inputs)
-    names = ("--out", FORMS), ("--captions", CAPTIONS), ("--transcript", (".txt",)), ("--report", ())
+    names = ("--out", PROGRAMME), ("--captions", CAPTIONS), ("--transcript", TRANSCRIPT), ("--report", ())
     check_outputs([(name, path, endings) for (name, endings), path in zip(names, outputs, strict=True)], inputs)
     rests = _rests(options.rests) if options.rests else None
     script = _script(options.script) if options.script else []
@@ -81,23 +83,30 @@ def run(options: argparse.Namespace) -> int:
         sound = Path(folder) / "sound.flac"
         info = require_sound(probe(options.media, options.media.name), options.media.name)
         length = conform(options.media, info, sound, Path(folder) / "peaks.bin").length
-        shelf = Shelf(lambda _: alone(sound))
+        shelf = Shelf(lambda _: sound)
         words, shown = _words(recogniser, options.language, script, lambda start, end: shelf.mono_16k(NAME, start, end), length)
         heard = _heard(shelf, length) if options.fillers or rests else NOTHING
         findings = findings_of(words, heard, options.fillers, rests, retaken=options.retakes, script=script)
         edition = cut(findings, words, heard, shelf, length)
-        plan = compile_plan(edition)
+        plan = compile_plan(edition, _material(info, length, shown))
         if not plan.length:
             raise Problem("nothing-kept", "Nothing would be left of this recording.")
         with complete(*outputs) as written:
             given = iter(written)
             new = Written(*(next(given) if path else None for path in outputs))
-            _write(options, new, info, edition, plan, shelf, Transcript(length, tuple(shown)))
+            _write(options, new, plan, shelf)
             if new.report:
                 _report(new.report, findings, length, plan.length)
         shelf.close()
     print(f"{clock(length)} became {clock(plan.length)}: {len(findings)} findings", file=sys.stderr)
     return 0
+
+
+def _material(info: MediaInfo, length: Ticks, words: Sequence[Word]) -> Material:
+    """The one recording there is, with what is seen and said in it."""
+    shown = info.picture
+    picture = Picture(shown.width, shown.height, shown.frame_rate) if shown else None
+    return Material({NAME: Session((Track(NAME, length, picture=picture),))}, {NAME: Transcript(length, tuple(words))})
 
 
 @dataclass(frozen=True)
@@ -185,57 +194,34 @@ def cut(findings: Sequence[Finding], words: Sequence[Word], heard: Heard, shelf:
     """The edition with findings taken out, its splices settled."""
     from jaskel.media.joins import best_join
 
-    edition = Edition.of([Piece(NAME, 0, length)])
+    edition = Edition.of([Piece(SOURCE, 0, length)])
     ranges = ranges_of(findings, words, heard)
     if not ranges:
         return edition
     edition = apply(edition, Strike(ranges, "roughcut"))[0]
     settled = []
     for before, after in pairwise(edition.kept_runs):
-        join = best_join(shelf.read, NAME, before.end, NAME, after.start, edition.crossfade, after.start - before.end)
+        taken_out = after.start - before.end
+        join = best_join(
+            lambda _, a, b: shelf.read(Feed(NAME), a, b), SOURCE, before.end, SOURCE, after.start, edition.crossfade, taken_out
+        )
         splice = Splice(join.crossfade, before=join.before, after=join.after, settled=True)
-        settled.append((Meeting(NAME, before.end, NAME, after.start), splice))
-    return apply(edition, SetSplices(tuple(settled)))[0] if settled else edition
+        settled.append((Meeting(SOURCE, before.end, SOURCE, after.start), splice))
+    return apply(edition, SetMarks.of(set_splices(edition.marks, settled)))[0] if settled else edition
 
 
-def _write(
-    options: argparse.Namespace,
-    new: Written,
-    info: MediaInfo,
-    edition: Edition,
-    plan: Plan,
-    shelf: Shelf,
-    transcript: Transcript,
-) -> None:
-    """The programme, and its captions and transcript where they were asked for."""
-    from jaskel.core.captions.cues import cues, programme_words
-    from jaskel.media.card import draw_card
-    from jaskel.media.render import Frame, Original, Tags, write_film, write_mp3, write_wav
-    from jaskel.media.texts import write_captions, write_text
+def _write(options: argparse.Namespace, new: Written, plan: Plan, shelf: Shelf) -> None:
+    """The programme, and its captions and transcript where they were asked for, each in the form its ending says."""
+    from jaskel.media.card import cards_of
+    from jaskel.media.forms import FORMS, Making
+    from jaskel.media.render import Tags
 
     title = options.out.stem
-    tags = Tags(title, title, title)
-    assert new.out is not None
-
-    def silent(_: Ticks) -> None:
-        pass
-
-    match options.out.suffix.lower():
-        case ".wav":
-            write_wav(new.out, plan, shelf.read, silent)
-        case ".mp3":
-            write_mp3(new.out, plan, shelf.read, silent, tags)
-        case _:
-            shown = info.picture
-            frame = Frame(shown.width, shown.height, shown.frame_rate) if shown else Frame(1280, 720, Fraction(25))
-            card = draw_card(title, "", (frame.width, frame.height))
-            original = Original(options.media) if shown else None
-            write_film(new.out, plan, shelf.read, lambda _: original, frame, card, silent, tags)
-    words = programme_words(edition, plan, {NAME: transcript})
-    if new.captions:
-        write_captions(new.captions, cues(words, plan.length), new.captions.suffix.lstrip(".").lower())
-    if new.transcript:
-        write_text(new.transcript, words, {})
+    making = Making(plan, shelf.read, lambda _: options.media, cards_of(title, ""), Tags(title, title, title), {})
+    wanted = (options.out, new.out), (options.captions, new.captions), (options.transcript, new.transcript)
+    for named, path in wanted:
+        if path:
+            FORMS[named.suffix.lower().lstrip(".")].write(path, making)
 
 
 def _told(finding: Finding) -> list[tuple[Ticks, Ticks, str]]:

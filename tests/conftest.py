@@ -142,6 +142,11 @@ class Jaskel:
                 return
             carry_out(self.workshop, waiting)
 
+    def edition(self, edition_id):
+        """An edition as the core knows it."""
+        with self.workshop.home.database.read() as session:
+            return self.workshop.home.editions.open(session, edition_id).edition
+
     def words(self, recording, words):
         with self.workshop.home.database.write() as session:
             row = session.get_one(Recording, recording)

@@ -5,7 +5,7 @@ import type { Source } from "../src/page/sources";
 import { flatten } from "../src/page/tokens";
 import { head, page, seconds } from "./made";
 
-const source = (id: string): Source => ({ id, name: id, staves: [], picture: null });
+const source = (id: string): Source => ({ id, name: id, staves: [] });
 const sources = new Map(["a", "b"].map((id) => [id, source(id)]));
 
 describe("stretches of sources", () => {

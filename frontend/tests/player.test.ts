@@ -20,14 +20,13 @@ let fetched: string[];
 function planOf(revision: number, ...kept: [number, number][]): Plan {
   let at = 0;
   const spans = kept.map(([from, to], index) => {
-    const fade_in = index ? 480 : 0;
-    const fade_out = index < kept.length - 1 ? 480 : 0;
-    const span = { recording: "a", start: seconds(from) - fade_in, end: seconds(to) + fade_out, at, laid: seconds(from), fade_in, fade_out, lead: 0 };
-    at += span.end - span.start - fade_out;
+    const handover = at + (index ? 240 : 0);
+    at += index ? 480 : 0;
+    const span = { handover, at, until: at + seconds(to) - seconds(from), laid: seconds(from) };
+    at = span.until;
     return span;
   });
-  const last = spans.at(-1);
-  return { revision, length: last ? last.at + last.end - last.start : 0, spans };
+  return { revision, length: at, width: 1280, height: 720, fill: false, spans, layers: [] };
 }
 
 /** A WAV file of so many stereo samples, with a chunk before its sound that is none of it. */

@@ -31,7 +31,7 @@ test("levels that were set change how tall a track is drawn, and only there", ()
   expect([heightAt(levels, "a", 100), heightAt(levels, "a", 200), heightAt(levels, "b", 50)]).toEqual([0, 1, 1]);
 });
 
-test("a session is one source: staves for what sounds, the picture of the first camera that can be shown", () => {
+test("a session is one source, with staves for what sounds", () => {
   const track = (recording: string, sounds: boolean, offset: number) => ({ recording, sounds, offset, drift: 0, voice: null });
   const episode = {
     recordings: [
@@ -41,10 +41,8 @@ test("a session is one source: staves for what sounds, the picture of the first 
     sessions: [{ id: "s", name: "Talk", tracks: [track("mic", true, 0), track("cam", false, 480)] }],
   } as unknown as Episode;
   const sources = sourcesOf(episode);
-  expect(sources.get("s")).toMatchObject({ name: "Talk", picture: { recording: "cam", offset: 480 } });
+  expect(sources.get("s")).toMatchObject({ name: "Talk" });
   expect(sources.get("s")?.staves.map((stave) => stave.recording)).toEqual(["mic"]);
-  expect(sources.get("mic")?.picture).toBeNull();
-  expect(sources.get("cam")?.picture).toEqual({ recording: "cam", offset: 0 });
 });
 
 test("a track that began later and runs fast is found at its own place", () => {

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Literal
 
-from jaskel.core.edition import Edition, is_rest
-from jaskel.core.operations import Range, joined
+from jaskel.core.edition import Edition
+from jaskel.core.operations.base import Range, joined
+from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Transcript
 
@@ -72,8 +73,8 @@ def corrected(recording: str, before: Transcript, after: Transcript) -> list[Rea
 def _kept(edition: Edition) -> dict[str, tuple[Range, ...]]:
     found: dict[str, list[Range]] = defaultdict(list)
     for piece in edition.pieces:
-        if piece.kept and not is_rest(piece.recording):
-            found[piece.recording].append((piece.start, piece.end))
+        if piece.kept and isinstance(piece.source, Recorded):
+            found[piece.source.recording].append((piece.start, piece.end))
     return {name: joined(ranges) for name, ranges in found.items()}
 
 
@@ -81,8 +82,8 @@ def _only(side: Side, edition: Edition, other: dict[str, tuple[Range, ...]]) -> 
     return [
         Only(side, run.laid + begin - run.start, end - begin)
         for run in edition.kept_runs
-        if not is_rest(run.recording)
-        for begin, end in _beside((run.start, run.end), other.get(run.recording, ()))
+        if isinstance(run.source, Recorded)
+        for begin, end in _beside((run.start, run.end), other.get(run.source.recording, ()))
         if end - begin >= SMALLEST
     ]
 

@@ -4,53 +4,35 @@ Like a text editor's piece table, it copies nothing and destroys nothing: striki
 taken in stays in the list. So each point of an edition has an unambiguous place: its offset in the pieces laid end to end,
 struck ones included. That offset is called *laid* time. Striking, lifting and putting back leave all laid times as they are.
 
-Beside the pieces an edition has what a person set by hand: how single splices are made, and the levels of stretches of a track.
-Both are tied to places of recordings, so they stay where they belong whatever is cut or moved around them.
+Beside the pieces an edition has marks (see :mod:`jaskel.core.marks`): how single splices are made, levels of stretches of a
+track, and all else that is tied to places. They stay where they belong whatever is cut or moved around them.
 """
 
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import accumulate
-from operator import attrgetter
 from typing import NamedTuple
 
-from jaskel.core.levels import AS_RECORDED, Levels
-from jaskel.core.splice import CROSSFADE, Meeting, Splice
-from jaskel.core.timebase import RATE, Ticks
-
-ROOM_TONE = "tone:"
-"""Before the name of a recording: its room tone, as long as is wanted."""
-
-SILENCE = "silence"
-"""Names no recording but digital silence, as long as is wanted."""
-
-
-CARD = "card"
-"""Names no recording but the episode's card, seen in silence as long as is wanted."""
-
-CLOSING: Ticks = 3_600 * RATE
-"""A closing card is told from an opening one by its place in that card: it begins an hour in."""
-
-
-def is_rest(recording: str) -> bool:
-    """Whether a name stands for a rest that was put in, rather than for something recorded. A card is one that is seen."""
-    return recording in (SILENCE, CARD) or recording.startswith(ROOM_TONE)
+from jaskel.core.marks.anchor import Meeting
+from jaskel.core.marks.mark import NO_MARKS, Marks
+from jaskel.core.marks.splice import CROSSFADE, Splice, SpliceMark
+from jaskel.core.shape import PictureShape
+from jaskel.core.source import Card, Recorded, Source
+from jaskel.core.timebase import Ticks
 
 
 @dataclass(frozen=True, slots=True)
 class Piece:
-    """The stretch ``start`` to ``end`` of one recording, kept or taken out; ``why`` says what took it out.
+    """The stretch ``start`` to ``end`` of one source, kept or taken out; ``why`` says what took it out.
 
-    What is ``lifted`` is taken out of sight, too; else what is not kept is *struck* and stays readable. ``recording`` may also
-    name a session (see :mod:`jaskel.core.session`), whose tracks sound as one, :data:`SILENCE`, :data:`CARD`, or the room tone
-    of either.
+    What is ``lifted`` is taken out of sight, too; else what is not kept is *struck* and stays readable.
     """
 
-    recording: str
+    source: Source
     start: Ticks
     end: Ticks
     kept: bool = True
@@ -69,18 +51,18 @@ class Piece:
 
     def part(self, begin: Ticks, end: Ticks) -> Piece:
         """The stretch ``begin`` to ``end``, counted from this piece's own start."""
-        return Piece(self.recording, self.start + begin, self.start + end, self.kept, self.why, self.lifted)
+        return Piece(self.source, self.start + begin, self.start + end, self.kept, self.why, self.lifted)
 
     def runs_on_into(self, other: Piece) -> bool:
-        """Whether ``other`` is simply the next stretch of the same recording."""
-        return self.recording == other.recording and self.end == other.start
+        """Whether ``other`` is simply the next stretch of the same source."""
+        return self.end == other.start and self.source == other.source
 
     def joins(self, other: Piece) -> bool:
         """Whether the two are one stretch that merely happens to be written as two."""
         return (
             self.end == other.start
             and self.kept == other.kept
-            and self.recording == other.recording
+            and self.source == other.source
             and self.why == other.why
             and self.lifted == other.lifted
         )
@@ -101,9 +83,9 @@ def merged(pieces: Iterable[Piece]) -> Iterator[Piece]:
 
 
 class Run(NamedTuple):
-    """A stretch of one recording and its laid time. A plain tuple: there are thousands of them in every edit."""
+    """A stretch of one source and its laid time. A plain tuple: there are thousands of them in every edit."""
 
-    recording: str
+    source: Source
     start: Ticks
     end: Ticks
     laid: Ticks
@@ -122,12 +104,15 @@ def strung(parts: Iterable[Sequence[Piece]]) -> tuple[Piece, ...]:
 
 @dataclass(frozen=True)
 class Edition:
-    """Pieces in the order they play. Equal editions have equal pieces: neighbours that are one stretch are merged."""
+    """Pieces in the order they play. Equal editions have equal pieces: neighbours that are one stretch are merged.
+
+    ``crossfade`` is how long both sides sound together at a splice that nobody set, ``shape`` that of the picture.
+    """
 
     pieces: tuple[Piece, ...] = ()
     crossfade: Ticks = CROSSFADE
-    splices: tuple[tuple[Meeting, Splice], ...] = ()
-    levels: Levels = AS_RECORDED
+    marks: Marks = NO_MARKS
+    shape: PictureShape = "as recorded"
 
     @classmethod
     def of(cls, pieces: Iterable[Piece], crossfade: Ticks = CROSSFADE) -> Edition:
@@ -144,18 +129,19 @@ class Edition:
         Where somebody parted what is kept, two runs meet although nothing is between them.
         """
         runs: list[Run] = []
-        recording, start, end, laid, until = "", 0, -1, 0, -1
+        source: Source | None = None
+        start, end, laid, until = 0, -1, 0, -1
         for piece, at in zip(self.pieces, self.starts, strict=False):
             if not (piece.kept or struck):
                 continue
-            if piece.start == end and at == until and piece.recording == recording:
+            if piece.start == end and at == until and piece.source == source:
                 end, until = piece.end, at + piece.end - piece.start
                 continue
-            if end >= 0:
-                runs.append(Run(recording, start, end, laid))
-            recording, start, end, laid, until = piece.recording, piece.start, piece.end, at, at + piece.end - piece.start
-        if end >= 0:
-            runs.append(Run(recording, start, end, laid))
+            if source is not None:
+                runs.append(Run(source, start, end, laid))
+            source, start, end, laid, until = piece.source, piece.start, piece.end, at, at + piece.end - piece.start
+        if source is not None:
+            runs.append(Run(source, start, end, laid))
         return runs if struck or not self._parted else list(self._parted_runs(runs))
 
     @cached_property
@@ -164,32 +150,33 @@ class Edition:
         return self.runs(struck=False)
 
     @cached_property
-    def _parted(self) -> frozenset[tuple[str, Ticks]]:
+    def _parted(self) -> frozenset[tuple[Source, Ticks]]:
         """Places at which somebody parted a recording without taking anything out."""
-        return frozenset((m.before, m.end) for m, _ in self.splices if m.before == m.after and m.end == m.start)
+        return frozenset((m.before, m.end) for m in self.by_meeting if m.end == m.start and m.before == m.after)
 
     def _parted_runs(self, runs: Iterable[Run]) -> Iterator[Run]:
         for run in runs:
             begin = run.start
-            for at in sorted(at for name, at in self._parted if name == run.recording and run.start < at < run.end):
-                yield Run(run.recording, begin, at, run.laid + begin - run.start)
+            for at in sorted(at for source, at in self._parted if source == run.source and run.start < at < run.end):
+                yield Run(run.source, begin, at, run.laid + begin - run.start)
                 begin = at
-            yield Run(run.recording, begin, run.end, run.laid + begin - run.start)
+            yield Run(run.source, begin, run.end, run.laid + begin - run.start)
 
     @cached_property
-    def by_meeting(self) -> dict[Meeting, Splice]:
+    def by_meeting(self) -> Mapping[Meeting, Splice]:
         """How the splices are made that somebody set by hand."""
-        return dict(self.splices)
+        return {each.meeting: each.splice for each in self.marks.all(SpliceMark)}
 
     @cached_property
     def recordings(self) -> tuple[str, ...]:
-        """The recordings in use, in order of their first piece."""
-        return tuple(dict.fromkeys(map(attrgetter("recording"), self.pieces)))
+        """The recordings and sessions in use, in order of their first piece."""
+        sources = dict.fromkeys(piece.source for piece in self.pieces)
+        return tuple(source.recording for source in sources if isinstance(source, Recorded))
 
-    def card(self, *, closing: bool) -> tuple[Ticks, Ticks] | None:
+    def card(self, card: Card) -> tuple[Ticks, Ticks] | None:
         """From-to in laid time of the opening or closing card, None where there is none."""
         for piece, at in zip(self.pieces, self.starts, strict=False):
-            if piece.recording == CARD and piece.kept and (piece.start >= CLOSING) == closing:
+            if piece.kept and piece.source == card:
                 return at, at + piece.length
         return None
 

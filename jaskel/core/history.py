@@ -1,16 +1,18 @@
 """Undo and redo over an append-only log.
 
 Nothing is ever removed from the log: undoing writes one more entry. What can be undone or redone follows from reading the
-entries in order, so it is the same after a restart and in every window.
+entries in order, so it is the same after a restart. Everybody undoes what is their own: a step belongs to its author, and
+what others do leaves it where it is.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 Step = Literal["do", "undo", "redo"]
+Turn = Literal["undo", "redo"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,35 +22,60 @@ class Entry:
     number: int
     step: Step
     target: int
+    author: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Turnable:
+    """A step that can be undone or redone: its number, the number of the entry that did or undid it last, its author."""
+
+    target: int
+    last: int
+    author: str
+
+    def belongs_to(self, author: str) -> bool:
+        """Whether ``author`` may turn it: whose steps they are is not always known, and then they are everybody's."""
+        return not author or not self.author or self.author == author
 
 
 @dataclass(frozen=True, slots=True)
 class History:
-    """Numbers of the entries that can be undone and redone, the next one last."""
+    """The steps that can be undone, in the order they were done, and redone, in the order they were undone."""
 
-    undoable: tuple[int, ...] = ()
-    redoable: tuple[int, ...] = ()
+    undoable: tuple[Turnable, ...] = ()
+    redoable: tuple[Turnable, ...] = ()
 
     @classmethod
     def read(cls, entries: Iterable[Entry]) -> History:
-        undoable: list[int] = []
-        redoable: list[int] = []
+        undoable: dict[int, Turnable] = {}
+        redoable: dict[int, Turnable] = {}
         for entry in entries:
-            match entry.step:
-                case "do":
-                    undoable.append(entry.target)
-                    redoable.clear()
-                case "undo":
-                    redoable.append(undoable.pop())
-                case "redo":
-                    undoable.append(redoable.pop())
-        return cls(tuple(undoable), tuple(redoable))
+            if entry.step == "do":
+                redoable = {id: each for id, each in redoable.items() if not each.belongs_to(entry.author)}
+                undoable[entry.target] = Turnable(entry.target, entry.number, entry.author)
+                continue
+            one, other = (undoable, redoable) if entry.step == "undo" else (redoable, undoable)
+            if known := one.pop(entry.target, None):
+                other[entry.target] = replace(known, last=entry.number)
+        return cls(_in_order(undoable), tuple(redoable.values()))
 
     def after(self, entry: Entry) -> History:
-        match entry.step:
-            case "do":
-                return History((*self.undoable, entry.target), ())
-            case "undo":
-                return History(self.undoable[:-1], (*self.redoable, entry.target))
-            case "redo":
-                return History((*self.undoable, entry.target), self.redoable[:-1])
+        """The history with one more entry."""
+        if entry.step == "do":
+            redoable = tuple(each for each in self.redoable if not each.belongs_to(entry.author))
+            return History((*self.undoable, Turnable(entry.target, entry.number, entry.author)), redoable)
+        one, other = (self.undoable, self.redoable) if entry.step == "undo" else (self.redoable, self.undoable)
+        turned = [replace(each, last=entry.number) for each in one if each.target == entry.target]
+        one, other = tuple(each for each in one if each.target != entry.target), (*other, *turned)
+        if entry.step == "undo":
+            return History(one, other)
+        return History(tuple(sorted(other, key=lambda each: each.target)), one)
+
+    def next(self, turn: Turn, author: str = "") -> Turnable | None:
+        """What undo or redo is about, asked by ``author``; None where nothing of theirs is left."""
+        steps = self.undoable if turn == "undo" else self.redoable
+        return next((each for each in reversed(steps) if each.belongs_to(author)), None)
+
+
+def _in_order(steps: dict[int, Turnable]) -> tuple[Turnable, ...]:
+    return tuple(sorted(steps.values(), key=lambda each: each.target))

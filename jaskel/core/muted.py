@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator, Mapping, Sequence
 
 from jaskel.core.edition import Edition
-from jaskel.core.levels import MUTED, Levels
+from jaskel.core.marks.level import MUTED, Fader, Level, faders
+from jaskel.core.marks.mark import Marks
 from jaskel.core.page import laid_words
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript, Word
@@ -14,40 +16,41 @@ Carriers = Mapping[str, Mapping[str | None, Sequence[str]]]
 """The tracks that carry each voice of a recording or session; under None those of any other voice."""
 
 
-def has_muted(levels: Levels) -> bool:
+def has_muted(marks: Marks) -> bool:
     """Whether anything at all is muted."""
-    return any(level.decibels <= MUTED for level in levels.stretches) or any(d <= MUTED for _, d in levels.tracks)
+    decibels = itertools.chain((m.decibels for m in marks.all(Level)), (m.decibels for m in marks.all(Fader)))
+    return any(each <= MUTED for each in decibels)
 
 
-def is_muted(levels: Levels, recording: str, tracks: Sequence[str], start: Ticks, end: Ticks) -> bool:
+def is_muted(marks: Marks, recording: str, tracks: Sequence[str], start: Ticks, end: Ticks) -> bool:
     """Whether nothing is heard of ``tracks`` from ``start`` to ``end`` of ``recording``."""
-    return bool(tracks) and all(_is_muted(levels, recording, track, start, end) for track in tracks)
+    return bool(tracks) and all(_is_muted(marks, recording, track, start, end) for track in tracks)
 
 
-def _is_muted(levels: Levels, recording: str, track: str, start: Ticks, end: Ticks) -> bool:
-    if levels.of_tracks.get(track, 0.0) <= MUTED:
+def _is_muted(marks: Marks, recording: str, track: str, start: Ticks, end: Ticks) -> bool:
+    if faders(marks).get(track, 0.0) <= MUTED:
         return True
     at = start
-    for level in levels.within(recording, start, end):
+    for level in marks.within(Level, recording, start, end):
         if level.track == track and level.decibels <= MUTED and level.start <= at:
             at = max(at, level.end)
     return at >= end
 
 
-def word_is_muted(levels: Levels, recording: str, word: Word, carriers: Carriers) -> bool:
+def word_is_muted(marks: Marks, recording: str, word: Word, carriers: Carriers) -> bool:
     """Whether the voice of a word is muted through all of it."""
     by_voice = carriers.get(recording, {})
     tracks = by_voice.get(word.voice) or by_voice.get(None, ())
-    return is_muted(levels, recording, tracks, word.start, word.end)
+    return is_muted(marks, recording, tracks, word.start, word.end)
 
 
 def muted_ranges(edition: Edition, transcripts: Mapping[str, Transcript], carriers: Carriers) -> Iterator[tuple[Ticks, Ticks]]:
     """Laid from-to of the words that are muted, in order; neighbours without a rest between them as one."""
     begin = end = -1
-    if not has_muted(edition.levels):
+    if not has_muted(edition.marks):
         return
     for name, word, laid in laid_words(edition, transcripts):
-        if not word_is_muted(edition.levels, name, word, carriers):
+        if not word_is_muted(edition.marks, name, word, carriers):
             continue
         if laid > end:
             if end >= 0:

@@ -11,9 +11,10 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from jaskel.core.edition import Edition, Piece, is_rest
+from jaskel.core.edition import Edition, Piece
+from jaskel.core.source import Recorded, Source
 from jaskel.core.timebase import RATE, Ticks
-from jaskel.core.transcript import SHORTEST_REST, Passage, Transcript, Word
+from jaskel.core.transcript import SHORTEST_REST, Passage, Transcript, Word, shortened
 
 UNSURE = 0.5
 """Words the recogniser gave less than even odds are marked as doubtful."""
@@ -49,7 +50,7 @@ class Aside:
 class Paragraph:
     """A passage as laid out in an edition. It may be *cut* at either end: there the passage goes on elsewhere, or nowhere."""
 
-    recording: str
+    source: Source
     voice: str | None
     tokens: tuple[Token, ...]
     asides: tuple[Aside, ...] = ()
@@ -71,12 +72,12 @@ MOST_TOKENS = 240
 def lay_out(edition: Edition, transcripts: Mapping[str, Transcript]) -> tuple[Paragraph, ...]:
     """The page of ``edition``. Recordings without a transcript become one token of sound each."""
     page: list[Paragraph] = []
-    for name, start, end, laid in edition.runs(struck=True):
-        stretch = Piece(name, start, end)
-        if is_rest(name):
-            page.append(Paragraph(name, None, (Token("rest", laid, end - start, -1),)))
+    for source, start, end, laid in edition.runs(struck=True):
+        stretch = Piece(source, start, end)
+        if not isinstance(source, Recorded):
+            page.append(Paragraph(source, None, (Token("rest", laid, end - start, INSERTED),)))
             continue
-        transcript = transcripts.get(name)
+        transcript = transcripts.get(source.recording)
         if transcript is None or not transcript.words:
             page.append(_sound(stretch, laid))
             continue
@@ -94,7 +95,7 @@ def _flowing(page: Sequence[Paragraph]) -> Iterator[Paragraph]:
     last: Paragraph | None = None
     for paragraph in page:
         if last is not None and _goes_on(last, paragraph):
-            put_in = is_rest(paragraph.recording)
+            put_in = not isinstance(paragraph.source, Recorded)
             last = replace(
                 last,
                 tokens=last.tokens + paragraph.tokens,
@@ -113,12 +114,12 @@ def _goes_on(before: Paragraph, after: Paragraph) -> bool:
     if after.tokens[0].start == INSERTED:
         return before.tokens[0].kind != "sound"  # a rest belongs to what it follows
     words = "sound" not in (before.tokens[0].kind, after.tokens[0].kind)
-    same = words and before.recording == after.recording and before.voice == after.voice
+    same = words and before.source == after.source and before.voice == after.voice
     return same and (before.cut_after or after.cut_before) and len(before.tokens) < MOST_TOKENS
 
 
 def _sound(stretch: Piece, laid: Ticks) -> Paragraph:
-    return Paragraph(stretch.recording, None, (Token("sound", laid, stretch.length, stretch.start),))
+    return Paragraph(stretch.source, None, (Token("sound", laid, stretch.length, stretch.start),))
 
 
 def _paragraphs(stretch: Piece, laid: Ticks, transcript: Transcript) -> Iterator[Paragraph]:
@@ -126,14 +127,14 @@ def _paragraphs(stretch: Piece, laid: Ticks, transcript: Transcript) -> Iterator
     passages = [p for p in transcript.passages() if p.end > stretch.start and p.start < stretch.end]
     if not passages:
         rest = Token("rest", laid, stretch.length, stretch.start)
-        yield Paragraph(stretch.recording, None, (rest,))
+        yield Paragraph(stretch.source, None, (rest,))
     for index, passage in enumerate(passages):
         # The rest before a passage belongs to the one it follows, so that striking a passage takes its pause along.
         begin = stretch.start if index == 0 else passages[index].start
         end = stretch.end if index + 1 == len(passages) else passages[index + 1].start
         tokens = tuple(_tokens(passage, begin, end, shift))
         asides = tuple(_asides(transcript, begin, end, shift))
-        yield Paragraph(stretch.recording, passage.voice, tokens, asides, begin > passage.start, end < passage.end)
+        yield Paragraph(stretch.source, passage.voice, tokens, asides, begin > passage.start, end < passage.end)
 
 
 ASIDE_REST: Ticks = RATE // 2
@@ -206,11 +207,6 @@ def _shared(token: Token, laid: Range) -> Ticks:
     return min(laid[1], token.at + token.length) - max(laid[0], token.at)
 
 
-def shortened(text: str) -> str:
-    """A long text by its beginning and its end."""
-    return text if len(text) <= 48 else f"{text[:24].rsplit(' ', 1)[0]} … {text[-20:].split(' ', 1)[-1]}"
-
-
 def _tokens_in(page: Sequence[Paragraph], laid: Range) -> list[Token]:
     starts = [passage.at for passage in page]
     within = page[max(0, bisect_right(starts, laid[0]) - 1) : bisect_left(starts, laid[1])]
@@ -226,8 +222,10 @@ def laid_words(edition: Edition, transcripts: Mapping[str, Transcript]) -> Itera
 
     Words cut through by the end of a stretch are left out.
     """
-    for name, start, end, laid in edition.runs(struck=True):
-        transcript = transcripts.get(name)
+    for source, start, end, laid in edition.runs(struck=True):
+        if not isinstance(source, Recorded):
+            continue
+        transcript = transcripts.get(source.recording)
         for word in transcript.words if transcript else ():
             if word.start >= start and word.end <= end:
-                yield name, word, laid + word.start - start
+                yield source.recording, word, laid + word.start - start

@@ -8,12 +8,22 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import SENTENCE_REST, Transcript, Word
 
 PHRASE_REST: Ticks = RATE * 3 // 10
 """A voice that rests this long has ended a phrase; another may take over without interrupting it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """What a camera's pictures look like: ``width`` and ``height`` in square pixels, upright, and frames a second."""
+
+    width: int
+    height: int
+    rate: Fraction
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +44,8 @@ class Track:
         Who is heard in it, or None where several are.
     sounds
         Whether it is heard; cameras beside microphones are only seen.
+    picture
+        What is seen in it, or None where nothing is.
     """
 
     recording: str
@@ -42,6 +54,7 @@ class Track:
     drift: float = 0.0
     voice: str | None = None
     sounds: bool = True
+    picture: Picture | None = None
 
     def to_session(self, at: Ticks) -> Ticks:
         """The session's time at ``at`` of the recording."""

@@ -183,3 +183,8 @@ def tidy_times(words: Sequence[Rough], duration: Ticks, shortest: Ticks = RATE /
                 continue
         tidy.append(Word(word.text, start, end, word.confidence, loose=word.loose))
     return tuple(tidy)
+
+
+def shortened(text: str) -> str:
+    """A long text by its beginning and its end."""
+    return text if len(text) <= 48 else f"{text[:24].rsplit(' ', 1)[0]} … {text[-20:].split(' ', 1)[-1]}"

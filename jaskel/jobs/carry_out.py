@@ -6,7 +6,22 @@ import logging
 from collections.abc import Callable
 
 from jaskel.core.problem import Problem
-from jaskel.jobs import bring, export, fit, lease, prepare, remote, settle, spell, substitute, sync, tidy, transcribe, voices
+from jaskel.jobs import (
+    bring,
+    export,
+    fit,
+    lease,
+    prepare,
+    process,
+    remote,
+    settle,
+    spell,
+    substitute,
+    sync,
+    tidy,
+    transcribe,
+    voices,
+)
 from jaskel.jobs.progress import Cancelled, Interrupted, Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.store.database import problem_of
@@ -40,6 +55,7 @@ def handlers() -> dict[str, Handler]:
         "listen": tidy.listen,
         "tidy": tidy.tidy_at_once,
         "settle": settle.settle,
+        "process": process.process_tracks,
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,
         "export": export.export_edition,

@@ -98,6 +98,21 @@ def place_alone(home: Home, session: Session, recording: Recording, *, transcrib
     return [start_transcript(session, recording)] if transcribe and recording.transcript_state == "none" else []
 
 
+def resume(session: Session, episode: Episode) -> list[str]:
+    """Go on with what was under way in the episode that this one is a copy of; gives the ids of jobs."""
+    jobs: list[str] = []
+    for recording in episode.recordings:
+        if recording.state == "preparing":
+            jobs.append(add_job(session, "prepare", episode.id, recording.id).id)
+        elif recording.transcript_state in ("waiting", "running"):
+            jobs.append(start_transcript(session, recording))
+        if recording.state == "ready" and recording.info["picture"] and not recording.has_working_copy:
+            jobs.append(add_job(session, "picture", episode.id, recording.id, recording.length).id)
+    for row in episode.sessions:
+        jobs += start_sync(session, row) if row.state == "syncing" else []
+    return jobs
+
+
 def start_sync(session: Session, row: SessionRow) -> list[str]:
     """Write down the job that syncs a session, once all its recordings are ready; gives its id."""
     if any(track.recording.state != "ready" for track in row.tracks):

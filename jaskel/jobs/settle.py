@@ -7,9 +7,11 @@ from itertools import pairwise
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jaskel.core.edition import Edition, Run, is_rest
-from jaskel.core.operations import SetSplices
-from jaskel.core.splice import Meeting, Splice
+from jaskel.core.edition import Edition, Run
+from jaskel.core.marks.anchor import Meeting
+from jaskel.core.marks.splice import Splice, set_splices
+from jaskel.core.operations import SetMarks
+from jaskel.core.source import Recorded
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
@@ -23,17 +25,16 @@ def unsettled(edition: Edition) -> list[tuple[Meeting, Run, Run]]:
     return [
         (meeting, before, after)
         for before, after in pairwise(edition.kept_runs)
-        if (meeting := Meeting(before.recording, before.end, after.recording, after.start)) not in edition.by_meeting
-        and not is_rest(before.recording)
-        and not is_rest(after.recording)
+        if isinstance(before.source, Recorded)
+        and isinstance(after.source, Recorded)
+        and (meeting := Meeting(before.source, before.end, after.source, after.start)) not in edition.by_meeting
     ]
 
 
 def settled(workshop: Workshop, edition: Edition, before: Run, after: Run) -> Splice:
     """The splice of two runs, made where it is heard least."""
-    taken_out = after.start - before.end if before.recording == after.recording and after.start >= before.end else None
-    read = workshop.sound.read
-    join = best_join(read, before.recording, before.end, after.recording, after.start, edition.crossfade, taken_out)
+    taken_out = after.start - before.end if after.start >= before.end and before.source == after.source else None
+    join = best_join(workshop.heard, before.source, before.end, after.source, after.start, edition.crossfade, taken_out)
     return Splice(join.crossfade, before=join.before, after=join.after, settled=True)
 
 
@@ -68,5 +69,5 @@ def settle(workshop: Workshop, job: Job, progress: Progress) -> None:
             made = [(meeting, splice) for meeting, splice in made if meeting in there]
             if made:
                 told = f"laid {len(made)} {'join' if len(made) == 1 else 'joins'} where they are heard least"
-                opened = home.editions.arrive(session, job.subject, SetSplices(tuple(made)), told)
+                opened = home.editions.arrive(session, job.subject, SetMarks.of(set_splices(now.marks, made), told), told)
                 post(session, "edition", job.episode_id, id=opened.id, revision=opened.revision)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from jaskel.core.marks.anchor import Carry
 from jaskel.core.operations import Replace, Substitute
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, from_seconds
@@ -14,6 +15,7 @@ from jaskel.jobs.queue import send
 from jaskel.jobs.sync import listen_to
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.sync import sync
+from jaskel.store.material import carry_marks
 from jaskel.store.models import Job, Recording
 from jaskel.store.notices import post
 
@@ -47,12 +49,17 @@ def substitute(workshop: Workshop, job: Job, progress: Progress) -> None:
     jobs: list[str] = []
     with home.database.write() as session:
         old, new = session.get_one(Recording, job.subject), session.get_one(Recording, job.details["by"])
-        operation = Replace((old.id,), new.id, new.length) if whole else Substitute(old.id, new.id, shift, new.length)
+        operation: Replace | Substitute
+        if whole:
+            operation = Replace((old.id,), new.id, new.length, (Carry(old.id, new.id, new.id, 0, 0.0, new.length),))
+        else:
+            operation = Substitute(old.id, new.id, shift, new.length)
         for edition in old.episode.editions:
             opened = home.editions.open(session, edition.id)
             if old.id in opened.edition.recordings:
                 done = home.editions.perform(session, edition.id, opened.revision, operation, lambda _: "")
                 post(session, "edition", old.episode_id, id=edition.id, revision=done.revision)
+        carry_marks(session, old.episode, operation.carries)
         old.placed, new.placed = False, True
         if not whole and new.transcript_state == "none" and old.transcript_state == "done":
             known = home.transcripts.of(session, old)

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.tidy.find import Loudness, find_all
 from jaskel.core.tidy.finding import Finding
 from jaskel.core.tidy.heard import NOTHING, Heard, strung
-from jaskel.core.tidy.judged import accepting, placed
+from jaskel.core.tidy.review import accepting, placed
 from jaskel.core.tidy.settings import Settings
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Transcript
@@ -34,7 +34,7 @@ def listen(workshop: Workshop, job: Job, progress: Progress) -> None:
         row = session.get(SessionRow, name) or session.get_one(Recording, name)
         length = row.length
     minutes: list[Heard] = []
-    for minute in hear(lambda a, b: workshop.sound.mono_16k(name, a, b), length):
+    for minute in hear(lambda a, b: workshop.heard_16k(name, a, b), length):
         minutes.append(minute)
         progress(min(length, len(minutes) * MINUTE))
     with home.database.write() as session:

@@ -5,13 +5,19 @@ from __future__ import annotations
 from pathlib import Path
 from threading import Lock
 
-from jaskel.core.edition import ROOM_TONE
-from jaskel.media.sound import Shelf, Sounding, alone
-from jaskel.media.tone import make_room_tone
+import numpy as np
+from cachetools import LRUCache
+
+from jaskel.core.plan import Feed, Material
+from jaskel.core.sound.processor import name_of
+from jaskel.core.source import Recorded, Source
+from jaskel.core.timebase import Ticks
+from jaskel.media.room_tone import make_room_tone
+from jaskel.media.sound import Shelf, sound_of, to_mono_16k
 from jaskel.settings import Settings
 from jaskel.store.home import Home
-from jaskel.store.models import Recording, SessionRow
-from jaskel.store.sessions import sounding_digests
+from jaskel.store.models import Recording
+from jaskel.store.sessions import session_in
 
 
 class Workshop:
@@ -21,25 +27,31 @@ class Workshop:
         self.settings = settings
         self.home = Home(settings)
         self._making = Lock()
-        self._known: dict[str, tuple[Sounding, ...]] = {}
-        self.sound = Shelf(self._sound_of)
+        self._digests: LRUCache[str, str] = LRUCache(4096)
+        self.sound = Shelf(self.file_of)
 
-    def _sound_of(self, name: str) -> tuple[Sounding, ...]:
-        """The files that sound under the id of a recording or session, or as the room tone of one."""
-        if name in self._known:
-            return self._known[name]
+    def file_of(self, feed: Feed) -> Path:
+        """The file of a feed; room tone is made when it is first wanted."""
         vault = self.home.vault
-        with self.home.database.read() as session:
-            if name.startswith(ROOM_TONE):
-                return tuple(Sounding(self._tone(digest)) for digest in sounding_digests(session, name[len(ROOM_TONE) :]))
-            if row := session.get(SessionRow, name):
-                return tuple(
-                    Sounding(vault.sound(track.recording.digest, track.drift), track.offset, track.recording_id)
-                    for track in row.tracks
-                    if track.sounds
-                )
-            # What a recording sounds like never changes; a session may be shifted.
-            return self._known.setdefault(name, alone(vault.sound(session.get_one(Recording, name).digest)))
+        digest = self._digests.get(feed.recording)
+        if digest is None:
+            with self.home.database.read() as session:
+                # A recording's original never changes: another file is another recording.
+                digest = self._digests[feed.recording] = session.get_one(Recording, feed.recording).digest
+        return self._tone(digest) if feed.tone else vault.sound(digest, feed.drift, name_of(feed.chain))
+
+    def heard(self, source: Source, start: Ticks, end: Ticks) -> np.ndarray:
+        """What a source sounds like by itself between two of its ticks, all tracks of a session together, as stereo."""
+        sessions = {}
+        if isinstance(source, Recorded):
+            with self.home.database.read() as session:
+                known = session_in(session, source.recording)
+            sessions = {source.recording: known} if known else {}
+        return sound_of(source, start, end, self.sound.read, Material(sessions))
+
+    def heard_16k(self, name: str, start: Ticks, end: Ticks) -> np.ndarray:
+        """The same of a recording or session, as the recogniser wants it: float32 mono at 16 kHz."""
+        return to_mono_16k(lambda a, b: self.heard(Recorded(name), a, b), start, end)
 
     def _tone(self, digest: str) -> Path:
         """The room tone of an original, made when it is first wanted."""

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PIL import Image, ImageDraw, ImageFont
+
+from jaskel.core.source import Card, Drawn
 
 FONTS = Path(__file__).with_name("fonts")
 PAPER, INK, SOFT, BLUE = "#fcfbf7", "#20262b", "#5f666c", "#23559e"
@@ -44,6 +47,34 @@ def draw_card(title: str, show: str, size: tuple[int, int]) -> Image.Image:
         draw.text((margin, y), text, font=face, fill=INK)
         y += round(height / scale * 1.25)
     return image
+
+
+def draw_words(text: str, size: tuple[int, int]) -> Image.Image:
+    """Words in the middle of a full picture on paper, as large as they fit."""
+    width, height = size
+    image = Image.new("RGB", size, PAPER)
+    draw = ImageDraw.Draw(image)
+    margin = width // 12
+    for scale in (8, 10, 12, 16, 20, 26, 34):
+        face = font("literata", max(8, min(width, height) // scale), 600)
+        lines, step = _wrapped(text, face, width - 2 * margin), round(min(width, height) / scale * 1.3)
+        if len(lines) * step < height * 0.8:
+            break
+    y = (height - len(lines) * step) // 2
+    for line in lines:
+        draw.text((width / 2, y), line, font=face, fill=INK, anchor="ma")
+        y += step
+    return image
+
+
+def cards_of(title: str, show: str) -> Callable[[Card | Drawn, int, int], Image.Image]:
+    """What draws the cards of an episode, and pictures of words."""
+
+    def draw(shown: Card | Drawn, width: int, height: int) -> Image.Image:
+        size = width, height
+        return draw_words(shown.text, size) if isinstance(shown, Drawn) else draw_card(title, show, size)
+
+    return draw
 
 
 def _wrapped(text: str, face: ImageFont.FreeTypeFont, width: int) -> list[str]:

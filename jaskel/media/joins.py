@@ -13,9 +13,10 @@ from itertools import pairwise
 
 import numpy as np
 
+from jaskel.core.source import Source
 from jaskel.core.timebase import RATE, Ticks
 
-Sound = Callable[[str, Ticks, Ticks], np.ndarray]
+Sound = Callable[[Source, Ticks, Ticks], np.ndarray]
 
 SLACK: Ticks = RATE * 6 // 100
 """The join is looked for up to 60 ms into what was taken out: further, a struck word would be heard to begin."""
@@ -63,7 +64,7 @@ class Join:
 
 
 def best_join(
-    sound: Sound, before: str, end: Ticks, after: str, start: Ticks, crossfade: Ticks, taken_out: Ticks | None
+    sound: Sound, before: Source, end: Ticks, after: Source, start: Ticks, crossfade: Ticks, taken_out: Ticks | None
 ) -> Join:
     """Find the place for the splice of ``before`` up to ``end`` with ``after`` from ``start``.
 

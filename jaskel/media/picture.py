@@ -15,7 +15,7 @@ from PIL import Image, ImageOps
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
 from jaskel.media.container import STILLS, open_media
-from jaskel.media.probe import Picture
+from jaskel.media.probe import Picture, pixel_shape
 
 SEEK_AHEAD_SECONDS = 4.0
 """Further ahead than this, seeking to a key picture is cheaper than decoding up to it."""
@@ -25,7 +25,10 @@ WORKING_RATE = Fraction(30)
 
 
 class PictureSource:
-    """The pictures of a file in order of time, jumping where asked to. Close it after use."""
+    """The pictures of a file in order of time, jumping where asked to. Close it after use.
+
+    ``pixel`` is how wide a pixel is to its height, before the picture is turned upright.
+    """
 
     def __init__(self, path: Path) -> None:
         self._path = path
@@ -42,6 +45,7 @@ class PictureSource:
         attached = av.stream.Disposition.attached_pic
         self._stream = next(s for s in self._container.streams.video if not s.disposition & attached)
         self._stream.thread_type = "AUTO"
+        self.pixel = pixel_shape(self._stream)
         self._frames = self._decode()
         self._shown: av.VideoFrame | None = None
 
@@ -97,17 +101,24 @@ class PictureSource:
         return frame.pts * frame.time_base
 
 
-def fitted(frame: av.VideoFrame, width: int, height: int, *, fill: bool = False) -> av.VideoFrame:
-    """``frame`` upright and as yuv420p of the given size; where shapes differ with black bars, or cropped to ``fill`` it."""
+def fitted(
+    frame: av.VideoFrame, width: int, height: int, *, fill: bool = False, pixel: Fraction = Fraction(1)
+) -> av.VideoFrame:
+    """``frame`` upright and as yuv420p of the given size; where shapes differ with black bars, or cropped to ``fill`` it.
+
+    ``pixel`` is how wide its pixels are to their height, as they are stored.
+    """
     turn = int(getattr(frame, "rotation", 0)) % 360
     if turn:
         frame = av.VideoFrame.from_ndarray(np.rot90(frame.to_ndarray(format="rgb24"), turn // 90).copy(), "rgb24")
+        pixel = 1 / pixel if turn % 180 else pixel
     if (frame.width, frame.height, frame.format.name) == (width, height, "yuv420p"):
         return frame
     if fill:
-        return _filling(frame, width, height)
-    scale = min(Fraction(width, frame.width), Fraction(height, frame.height))
-    inner = max(2, round(frame.width * scale) // 2 * 2), max(2, round(frame.height * scale) // 2 * 2)
+        return _filling(frame, width, height, pixel)
+    wide = frame.width * pixel
+    scale = min(width / wide, Fraction(height, frame.height))
+    inner = max(2, round(wide * scale) // 2 * 2), max(2, round(frame.height * scale) // 2 * 2)
     if inner[0] >= width - 2 and inner[1] >= height - 2:
         return frame.reformat(width, height, "yuv420p")
     canvas = np.zeros((height, width, 3), np.uint8)
@@ -116,10 +127,11 @@ def fitted(frame: av.VideoFrame, width: int, height: int, *, fill: bool = False)
     return av.VideoFrame.from_ndarray(canvas, "rgb24").reformat(format="yuv420p")
 
 
-def _filling(frame: av.VideoFrame, width: int, height: int) -> av.VideoFrame:
+def _filling(frame: av.VideoFrame, width: int, height: int, pixel: Fraction) -> av.VideoFrame:
     """The middle of ``frame``, as large as it gets in the given size."""
-    scale = max(Fraction(width, frame.width), Fraction(height, frame.height))
-    inner = max(width, round(frame.width * scale)), max(height, round(frame.height * scale))
+    wide = frame.width * pixel
+    scale = max(width / wide, Fraction(height, frame.height))
+    inner = max(width, round(wide * scale)), max(height, round(frame.height * scale))
     x, y = (inner[0] - width) // 2, (inner[1] - height) // 2
     canvas = np.empty((height, width, 3), np.uint8)
     canvas[:] = frame.reformat(*inner, "rgb24").to_ndarray()[y : y + height, x : x + width]
@@ -153,7 +165,7 @@ def make_working_copy(
                 frame = source.at(Fraction(at, RATE))
                 if frame is None:
                     break
-                out.mux(stream.encode(stamped(fitted(frame, width, height), number, rate)))
+                out.mux(stream.encode(stamped(fitted(frame, width, height, pixel=source.pixel), number, rate)))
                 progress(at)
             out.mux(stream.encode())
     finally:

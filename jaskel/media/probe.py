@@ -205,9 +205,7 @@ def _picture(container: av.container.InputContainer, name: str) -> Picture | Non
         width, height = stream.width, stream.height
         if width < 2 or height < 2:
             continue
-        shape = stream.sample_aspect_ratio
-        if shape and Fraction(1, WIDEST) <= shape <= WIDEST:
-            width = max(2, round(width * shape))
+        width = max(2, round(width * pixel_shape(stream)))
         if max(width, stream.width) * height > MOST_PIXELS:
             raise _too_large(name, MOST_PIXELS)
         if rotation(container, stream) % 180:
@@ -216,6 +214,12 @@ def _picture(container: av.container.InputContainer, name: str) -> Picture | Non
         rate = min(rate, Fraction(120)) if rate >= SLOWEST else SLOWEST
         return Picture(_codec(stream), width // 2 * 2, height // 2 * 2, str(rate))
     return None
+
+
+def pixel_shape(stream: av.video.stream.VideoStream) -> Fraction:
+    """How wide the pixels of a stream are to their height."""
+    shape = stream.sample_aspect_ratio
+    return Fraction(shape) if shape and Fraction(1, WIDEST) <= shape <= WIDEST else Fraction(1)
 
 
 SLOWEST = Fraction(1)

@@ -16,7 +16,8 @@ import numpy as np
 import soundfile
 from PIL import Image
 
-from jaskel.core.plan import Plan
+from jaskel.core.plan import Camera, Plan
+from jaskel.core.source import OPENING, Card, Drawn
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
 from jaskel.media.conformed import write_samples
 from jaskel.media.picture import PictureSource, fitted, stamped
@@ -43,24 +44,6 @@ class Tags:
 
     def metadata(self) -> dict[str, str]:
         return {"title": self.title, "album": self.show, "artist": self.show, "comment": f"{self.show}: {self.episode}"}
-
-
-@dataclass(frozen=True)
-class Original:
-    """A file with pictures, and the tick of what it belongs to at which it begins."""
-
-    path: Path
-    offset: Ticks = 0
-
-
-@dataclass(frozen=True)
-class Frame:
-    """Size in pixels and rate of the pictures of a film; whether pictures of another shape fill it (cropped) or fit into it."""
-
-    width: int
-    height: int
-    rate: Fraction
-    fill: bool = False
 
 
 def stretches(plan: Plan, read: Read, progress: Progress) -> Iterator[tuple[Ticks, np.ndarray]]:
@@ -96,21 +79,25 @@ def _audio_frame(sound: np.ndarray, at: Ticks) -> av.AudioFrame:
     return frame
 
 
+Cards = Callable[[Card | Drawn, int, int], Image.Image]
+"""Draws a card, or a full picture of words, at a width and height in pixels."""
+
+
 def write_film(
     path: Path,
     plan: Plan,
     read: Read,
-    originals: Callable[[str], Original | None],
-    frame: Frame,
-    card: Image.Image,
+    originals: Callable[[str], Path],
+    cards: Cards,
     progress: Progress,
     tags: Tags,
     bits: int = SOUND_BITS,
 ) -> None:
     """MP4 with H.264 and AAC of so many ``bits`` a second.
 
-    ``originals`` gives the file with the pictures of a recording, or None where it has none; ``card`` is shown there.
+    ``originals`` gives the file with the pictures of a recording.
     """
+    frame = plan.frame
     with av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"}) as out:
         out.metadata.update(tags.metadata())
         video = out.add_stream("libx264", rate=frame.rate, options=FILM_OPTIONS)
@@ -120,7 +107,7 @@ def write_film(
         audio.bit_rate = bits
         heard = stretches(plan, read, lambda _: None)
         heard_to = -1
-        for number, picture in enumerate(_pictures(plan, originals, frame, card)):
+        for number, picture in enumerate(_pictures(plan, originals, cards)):
             at = frame_start(number, frame.rate)
             while heard_to <= at and (stretch := next(heard, None)):
                 begin, sound = stretch
@@ -134,29 +121,34 @@ def write_film(
         out.mux(audio.encode())
 
 
-def _pictures(
-    plan: Plan, originals: Callable[[str], Original | None], frame: Frame, card: Image.Image
-) -> Iterator[av.VideoFrame]:
-    """One picture for each frame of the programme: what its recording shows at that moment."""
-    still = fitted(av.VideoFrame.from_ndarray(np.asarray(card), "rgb24"), frame.width, frame.height)
-    sources: dict[str, PictureSource | None] = {}
-    offsets: dict[str, Ticks] = {}
+def _pictures(plan: Plan, originals: Callable[[str], Path], cards: Cards) -> Iterator[av.VideoFrame]:
+    """One picture for each frame of the programme: what the plan shows at that moment."""
+    frame = plan.frame
+    cameras: dict[str, PictureSource] = {}
+    stills: dict[Card | Drawn, av.VideoFrame] = {}
+
+    def still(shown: Card | Drawn) -> av.VideoFrame:
+        if shown not in stills:
+            drawn = av.VideoFrame.from_ndarray(np.asarray(cards(shown, frame.width, frame.height)), "rgb24")
+            stills[shown] = fitted(drawn, frame.width, frame.height)
+        return stills[shown]
+
     try:
         for number in range(frame_count(plan.length, frame.rate)):
             at = min(frame_start(number, frame.rate), plan.length - 1)
-            seen = plan.picture_at(at)
-            if seen is None:
-                yield still
+            layer = plan.layer_at(at)
+            assert layer is not None
+            if not isinstance(layer.shown, Camera):
+                yield still(layer.shown)
                 continue
-            name, place = seen
-            if name not in sources:
-                original = originals(name)
-                sources[name] = PictureSource(original.path) if original else None
-                offsets[name] = original.offset if original else 0
-            source = sources[name]
-            shown = source.at(Fraction(max(0, place - offsets[name]), RATE)) if source else None
-            yield fitted(shown, frame.width, frame.height, fill=frame.fill) if shown is not None else still
+            name = layer.shown.recording
+            if name not in cameras:
+                cameras[name] = PictureSource(originals(name))
+            picture = cameras[name].at(Fraction(layer.shown.after(at - layer.begin), RATE))
+            if picture is None:
+                yield still(OPENING)
+                continue
+            yield fitted(picture, frame.width, frame.height, fill=frame.fill, pixel=cameras[name].pixel)
     finally:
-        for source in sources.values():
-            if source:
-                source.close()
+        for camera in cameras.values():
+            camera.close()

@@ -1,147 +1,167 @@
-"""Reading conformed sound from any sample, and mixing a plan from it."""
+"""Reading conformed sound from any sample, and mixing slices of a plan from it."""
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from threading import Lock
 
 import numpy as np
 import soundfile
 
-from jaskel.core.edition import CARD, SILENCE
-from jaskel.core.levels import AS_RECORDED, LEVEL_FADE, Levels, gain
-from jaskel.core.plan import Plan, Span
+from jaskel.core.marks.level import LEVEL_FADE, gain
+from jaskel.core.marks.splice import Shape
+from jaskel.core.plan import BARE, Feed, Material, Plan, SoundSlice, Span, TrackSpan
+from jaskel.core.plan.sound import Envelope
 from jaskel.core.problem import Missing
-from jaskel.core.splice import Shape
+from jaskel.core.source import Source
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.media.conformed import ConformedSound
 
-Read = Callable[[str, Ticks, Ticks, Levels], np.ndarray]
-"""Gives the stereo sound of a recording or session between two ticks, its tracks at their levels: float32 of shape (ticks, 2);
-silence outside of it."""
+Read = Callable[[Feed, Ticks, Ticks], np.ndarray]
+"""Gives the stereo sound of a feed between two of its ticks: float32 of shape (ticks, 2); silence outside of it."""
 
-OPEN_FILES = 16
-
-
-@dataclass(frozen=True, slots=True)
-class Sounding:
-    """A conformed file that sounds, the tick at which it begins, and the recording it is of."""
-
-    path: Path
-    offset: Ticks = 0
-    track: str = ""
+OPEN_FILES = 24
 
 
-def alone(path: Path) -> tuple[Sounding, ...]:
-    """A recording that is one file."""
-    return (Sounding(path),)
+class _OpenFile:
+    """A file that is open, and the lock under which it is read: files are read side by side, each by one thread at a time."""
+
+    def __init__(self, path: Path) -> None:
+        self.sound = ConformedSound(path)
+        self.lock = Lock()
+        self.closed = False
+
+    def close(self) -> None:
+        with self.lock:
+            self.closed = True
+            self.sound.close()
 
 
 class Shelf:
     """Conformed sound files, kept open while they are in use. Safe to use from several threads.
 
-    ``locate`` gives the files that sound together under a name: one for a recording, one for each track of a session.
+    ``locate`` gives the file of a feed.
     """
 
-    def __init__(self, locate: Callable[[str], Sequence[Sounding]]) -> None:
+    def __init__(self, locate: Callable[[Feed], Path]) -> None:
         self._locate = locate
-        self._open: OrderedDict[Path, ConformedSound] = OrderedDict()
+        self._open: dict[Path, _OpenFile] = {}
         self._lock = Lock()
 
-    def read(self, recording: str, start: Ticks, end: Ticks, levels: Levels = AS_RECORDED) -> np.ndarray:
+    def read(self, feed: Feed, start: Ticks, end: Ticks) -> np.ndarray:
         """See :data:`Read`."""
         out = np.zeros((end - start, 2), np.float32)
-        if recording in (SILENCE, CARD):
-            return out
-        sources = self._locate(recording)
-        with self._lock:
-            for source in sources:
-                file = self._file(source.path)
-                begin, until = max(source.offset, start), min(end, source.offset + file.length)
+        path = self._locate(feed)
+        while True:
+            file = self._file(path)
+            with file.lock:
+                if file.closed:
+                    continue  # put away by another thread meanwhile
+                begin, until = max(0, start), min(end, file.sound.length)
                 if begin < until:
-                    sound = file.read(begin - source.offset, until - source.offset)
-                    if levels != AS_RECORDED:
-                        sound = sound * level_curve(levels, recording, source.track or recording, begin, until)[:, None]
-                    out[begin - start : until - start] += sound
-        return out
+                    out[begin - start : until - start] = file.sound.read(begin, until)
+                return out
 
     def mono_16k(self, recording: str, start: Ticks, end: Ticks) -> np.ndarray:
-        """The sound between two ticks as the recogniser wants it: float32 mono at 16 kHz."""
-        import soxr
-
-        margin = 480
-        sound = self.read(recording, start - margin, end + margin)
-        resampled: np.ndarray = soxr.resample((sound[:, 0] + sound[:, 1]) / 2, RATE, 16_000)
-        return resampled[margin // 3 : margin // 3 + (end - start) // 3]
+        """The sound of a recording between two ticks as the recogniser wants it: float32 mono at 16 kHz."""
+        return to_mono_16k(lambda a, b: self.read(Feed(recording), a, b), start, end)
 
     def close(self) -> None:
         with self._lock:
-            while self._open:
-                self._open.popitem()[1].close()
+            files = [*self._open.values()]
+            self._open.clear()
+        for file in files:
+            file.close()
 
-    def _file(self, path: Path) -> ConformedSound:
-        if path not in self._open:
-            if not path.exists():
-                raise Missing(
-                    "sound-gone",
-                    "The file of a recording is not there any more. Under Gather it can be found again.",
-                )
-            self._open[path] = ConformedSound(path)
+    def _file(self, path: Path) -> _OpenFile:
+        put_away: list[_OpenFile] = []
+        with self._lock:
+            file = self._open.pop(path, None)
+            if file is None:
+                if not path.exists():
+                    raise Missing(
+                        "sound-gone",
+                        "The file of a recording is not there any more. Under Gather it can be found again.",
+                    )
+                file = _OpenFile(path)
+            self._open[path] = file  # the newest stands last
             while len(self._open) > OPEN_FILES:
-                self._open.popitem(last=False)[1].close()
-        self._open.move_to_end(path)
-        return self._open[path]
+                put_away.append(self._open.pop(next(iter(self._open))))
+        for old in put_away:
+            old.close()
+        return file
+
+
+def to_mono_16k(read: Callable[[Ticks, Ticks], np.ndarray], start: Ticks, end: Ticks) -> np.ndarray:
+    """Stereo sound at 48 kHz between two ticks, as float32 mono at 16 kHz."""
+    import soxr
+
+    margin = 480
+    sound = read(start - margin, end + margin)
+    resampled: np.ndarray = soxr.resample((sound[:, 0] + sound[:, 1]) / 2, RATE, 16_000)
+    return resampled[margin // 3 : margin // 3 + (end - start) // 3]
+
+
+def sound_of(source: Source, start: Ticks, end: Ticks, read: Read, material: Material = BARE) -> np.ndarray:
+    """What a source sounds like by itself, all of its tracks together: float32 of shape (ticks, 2)."""
+    return mix(Plan((Span(source, start, end, 0, 0),), material=material), 0, end - start, read)
 
 
 def mix(plan: Plan, begin: Ticks, end: Ticks, read: Read) -> np.ndarray:
     """The sound of a stretch of the programme: float32 of shape (end - begin, 2).
 
     Each sample depends on its place in the plan alone, so stretches mixed one by one and joined are the stretch mixed at
-    once. Both listening and exporting use this function and no other.
+    once. Both listening and exporting mix with :func:`mix_slice` and nothing else.
     """
-    out = np.zeros((end - begin, 2), np.float32)
-    for span in plan.between(begin, end):
-        a, b = max(begin, span.at), min(end, span.until)
-        sound = read(span.recording, span.start + a - span.at, span.start + b - span.at, plan.levels)
-        out[a - begin : b - begin] += sound * _gain(span, a, b)[:, None]
-    return out
+    return mix_slice(plan.sound(begin, end), read)
 
 
-def _gain(span: Span, begin: Ticks, end: Ticks) -> np.ndarray:
-    """Gain of a span at each tick of the programme from ``begin`` to ``end``: what its crossfades leave of it."""
-    gain = np.ones(end - begin, np.float32)
-    if span.fade_in and begin < span.clear_from:
-        place = np.arange(begin, min(end, span.clear_from)) - span.at
-        gain[: len(place)] *= _rising((place + 0.5) / span.fade_in, span.shape_in)
-    if span.fade_out and end > span.clear_to:
-        place = np.arange(max(begin, span.clear_to), end) - span.clear_to
-        gain[len(gain) - len(place) :] *= _rising(1 - (place + 0.5) / span.fade_out, span.shape_out)
-    return gain
+def mix_slice(heard: SoundSlice, read: Read) -> np.ndarray:
+    """The sound of a slice of a plan: float32 of shape (its length, 2). It is summed in double precision and rounded once."""
+    out = np.zeros((heard.length, 2))
+    for span in heard.spans:
+        a, b = max(0, span.at), min(heard.length, span.until)
+        sound = read(span.feed, span.start + a - span.at, span.start + b - span.at)
+        factor = _fades(span, a, b)
+        if span.decibels or span.envelope:
+            factor *= level_curve(span.envelope, a, b, span.decibels)
+        out[a:b] += sound * factor[:, None]
+    return out.astype(np.float32)
+
+
+def _fades(span: TrackSpan, begin: Ticks, end: Ticks) -> np.ndarray:
+    """What crossfades leave of a span at each tick of its slice from ``begin`` to ``end``."""
+    factor = np.ones(end - begin)
+    clear_from, clear_to = span.at + span.fade_in, span.until - span.fade_out
+    if span.fade_in and begin < clear_from:
+        place = np.arange(begin, min(end, clear_from)) - span.at
+        factor[: len(place)] *= _rising((place + 0.5) / span.fade_in, span.shape_in)
+    if span.fade_out and end > clear_to:
+        place = np.arange(max(begin, clear_to), end) - clear_to
+        factor[len(factor) - len(place) :] *= _rising(1 - (place + 0.5) / span.fade_out, span.shape_out)
+    return factor
 
 
 def _rising(share: np.ndarray, shape: Shape) -> np.ndarray:
-    return (share if shape == "linear" else np.sin(np.pi / 2 * share)).astype(np.float32)
+    return share if shape == "linear" else np.sin(np.pi / 2 * share)
 
 
-def level_curve(levels: Levels, recording: str, track: str, begin: Ticks, end: Ticks) -> np.ndarray:
-    """The factor at which a track sounds at each tick from ``begin`` to ``end`` of its recording: float32 of that length.
+def level_curve(envelope: Sequence[Envelope], begin: Ticks, end: Ticks, decibels: float = 0.0) -> np.ndarray:
+    """The factor at which a track sounds at each tick from ``begin`` to ``end`` of a slice: that many of them.
 
-    A stretch has its level from its first tick to its last; beside it, the level goes over to that around within
-    :data:`~jaskel.core.levels.LEVEL_FADE`.
+    A stretch has its level from its first tick to its last; beside it, the level goes over to that around, ``decibels``, within
+    :data:`~jaskel.core.marks.level.LEVEL_FADE`.
     """
-    base = gain(levels.of_tracks.get(track, 0.0))
-    curve = np.full(end - begin, base, np.float32)
-    for level in levels.within(recording, begin - LEVEL_FADE, end + LEVEL_FADE):
-        if level.track != track:
+    curve = np.full(end - begin, gain(decibels))
+    for level in envelope:
+        a, b = max(begin, level.begin - LEVEL_FADE), min(end, level.end + LEVEL_FADE)
+        if a >= b:
             continue
-        a, b = max(begin, level.start - LEVEL_FADE), min(end, level.end + LEVEL_FADE)
         at = np.arange(a, b)
-        outside = np.maximum(np.maximum(level.start - at, at - (level.end - 1)), 0) / LEVEL_FADE
+        outside = np.maximum(np.maximum(level.begin - at, at - (level.end - 1)), 0) / LEVEL_FADE
         share = 0.5 + 0.5 * np.cos(np.pi * np.minimum(outside, 1))
-        curve[a - begin : b - begin] *= (1 + (gain(level.decibels) - 1) * share).astype(np.float32)
+        curve[a - begin : b - begin] *= 1 + (gain(level.decibels) - 1) * share
     return curve
 
 

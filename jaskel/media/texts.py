@@ -7,7 +7,8 @@ from pathlib import Path
 
 import pysubs2
 
-from jaskel.core.captions.cues import Cue, ProgrammeWord
+from jaskel.core.captions.cues import Cue
+from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.timebase import RATE, clock
 from jaskel.core.transcript import Transcript, Word
 

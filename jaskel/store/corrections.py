@@ -11,6 +11,7 @@ from jaskel.core.edition import Edition
 from jaskel.core.operations import Range, Retype
 from jaskel.core.problem import Problem
 from jaskel.core.retype import Change, changed_words, put_in, retype, within
+from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import SHORTEST_REST, Transcript, Word
 from jaskel.store.models import Recording, SessionRow
@@ -117,15 +118,15 @@ class Corrections:
 
     def _place(self, laid: Range, *, touching: bool = False) -> Place:
         """Which recording's words lie between two laid times."""
-        for name, start, end, at in self._edition.runs(struck=True):
-            if at <= laid[0] < at + end - start:
+        for source, start, end, at in self._edition.runs(struck=True):
+            if at <= laid[0] < at + end - start and isinstance(source, Recorded):
                 begin, until = start + laid[0] - at, start + min(laid[1] - at, end - start)
                 if laid[1] > at + end - start:
                     raise Problem("two-recordings", "That reaches over the end of a recording. Change each part by itself.")
-                row = self._session.get(SessionRow, name)
+                row = self._session.get(SessionRow, source.recording)
                 if row is not None:
                     return self._in_session(row, begin, until, touching)
-                recording = self._session.get_one(Recording, name)
+                recording = self._session.get_one(Recording, source.recording)
                 return self._whole(Place(recording, begin, until)) if touching else Place(recording, begin, until)
         raise Problem("outside", "That lies beyond the end of the edition. Select again and repeat it.")
 

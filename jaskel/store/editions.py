@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from threading import Lock
-from typing import Literal
+from typing import Literal, cast
 
+from cachetools import LRUCache
 from sqlalchemy import delete, event, select
 from sqlalchemy.orm import Session
 
-from jaskel.core.edition import Edition, Piece
-from jaskel.core.history import Entry, History, Step
-from jaskel.core.operations import Operation, apply, corrections, taken_back
-from jaskel.core.operations_json import from_json, levels_from_json, levels_to_json, splices_from_json, splices_to_json, to_json
+from jaskel.core.codec import edition_from_json, edition_to_json, from_json, to_json
+from jaskel.core.edition import Edition
+from jaskel.core.history import Entry, History, Turn
+from jaskel.core.history import Step as HistoryStep
+from jaskel.core.operations import Operation, apply, taken_back
 from jaskel.core.problem import Missing, Problem, Stale
+from jaskel.core.rebase import Overlap, Since, Step
 from jaskel.core.retype import Change, put_in
-from jaskel.core.telling import describe
+from jaskel.core.shape import PictureShape
 from jaskel.core.transcript import Transcript
-from jaskel.store.models import EditionRow, LogEntry, Recording, Snapshot
+from jaskel.store.models import EditionRow, LogEntry, MaterialEntry, Recording, Snapshot
 from jaskel.store.transcripts import Transcripts
 
 SNAPSHOT_EVERY = 40
@@ -38,12 +40,28 @@ class Opened:
     history: History
 
 
+@dataclass(frozen=True)
+class Author:
+    """Whose step it is: ``who`` is a person's name, where they gave one; ``window`` tells apart those who did not."""
+
+    who: str = ""
+    window: str = ""
+
+    @property
+    def key(self) -> str:
+        """What undo goes by."""
+        return self.who or self.window
+
+
+NOBODY = Author()
+
+
 class Editions:
     """Reads and changes editions. Keeps the newest state of those in use; safe to use from several threads."""
 
     def __init__(self, transcripts: Transcripts) -> None:
         self._transcripts = transcripts
-        self._cache: OrderedDict[str, Opened] = OrderedDict()
+        self._cache: LRUCache[str, Opened] = LRUCache(CACHED)
         self._lock = Lock()
 
     def open(self, session: Session, edition_id: str) -> Opened:
@@ -55,7 +73,7 @@ class Editions:
             When there is no such edition.
         """
         row = session.get(EditionRow, edition_id, populate_existing=True)
-        if row is None:
+        if row is None or row.deleted:
             raise Missing("no-edition", "This edition is not there any more. Go back to the library and open another.")
         with self._lock:
             cached = self._cache.get(edition_id)
@@ -66,7 +84,7 @@ class Editions:
         return opened
 
     def perform(
-        self, session: Session, edition_id: str, revision: int, operation: Operation, words: Words, who: str = ""
+        self, session: Session, edition_id: str, revision: int, operation: Operation, words: Words, author: Author = NOBODY
     ) -> Opened:
         """Carry out ``operation``, which was made on ``revision``.
 
@@ -78,32 +96,46 @@ class Editions:
             When the operation does not apply.
         """
         opened = self.at(session, edition_id, revision)
-        return self._append(session, opened, "do", None, operation, describe(operation, words), who)
+        return self._append(session, opened, "do", None, operation, operation.summary(words), author)
 
     def arrive(self, session: Session, edition_id: str, operation: Operation, summary: str = "added a recording") -> Opened:
         """Add material at the end, or begin with some, whatever the revision. It is not part of what can be undone."""
         opened = self.open(session, edition_id)
         return self._append(session, opened, "base", None, operation, summary)
 
-    def undo(self, session: Session, edition_id: str, revision: int) -> Opened:
-        """Take back the newest step that has not been taken back."""
-        return self.turn(session, edition_id, revision, "undo")[0]
+    def undo(self, session: Session, edition_id: str, revision: int, author: Author = NOBODY) -> Opened:
+        """Take back the newest step of an author that has not been taken back."""
+        return self.turn(session, edition_id, revision, "undo", author)[0]
 
-    def redo(self, session: Session, edition_id: str, revision: int) -> Opened:
-        """Do again what was taken back last."""
-        return self.turn(session, edition_id, revision, "redo")[0]
+    def redo(self, session: Session, edition_id: str, revision: int, author: Author = NOBODY) -> Opened:
+        """Do again what an author took back last."""
+        return self.turn(session, edition_id, revision, "redo", author)[0]
 
     def turn(
-        self, session: Session, edition_id: str, revision: int, step: Literal["undo", "redo"], who: str = ""
+        self, session: Session, edition_id: str, revision: int, turn: Turn, author: Author = NOBODY
     ) -> tuple[Opened, Operation]:
-        """Undo or redo; also gives the operation that did it."""
-        opened = self._unless_edited(session, edition_id, revision)
-        stack = opened.history.undoable if step == "undo" else opened.history.redoable
-        if not stack:
-            raise Problem(f"nothing-to-{step}", f"There is nothing to {step}.")
-        entry = session.get_one(LogEntry, (edition_id, stack[-1]))
-        operation = from_json(entry.inverse if step == "undo" else entry.operation)
-        return self._append(session, opened, step, entry.number, operation, entry.summary, who), operation
+        """Undo or redo; also gives the operation that did it.
+
+        What did or undid the step last has an inverse; that is carried over what others did since.
+
+        Raises
+        ------
+        Stale
+            When the author has done something since ``revision``: in another window, say.
+        Problem
+            ``nothing-to-undo``, ``nothing-to-redo``, or ``in-the-way`` where somebody changed the same since.
+        """
+        opened = self.open(session, edition_id)
+        mine = [e for e in self.since(session, edition_id, revision) if e.step != "base" and _belongs(e.author, author)]
+        if mine:
+            self.at(session, edition_id, revision)
+        step = opened.history.next(turn, author.key)
+        if step is None:
+            raise Problem(f"nothing-to-{turn}", f"There is nothing to {turn}.")
+        last = session.get_one(LogEntry, (edition_id, step.last))
+        target = session.get_one(LogEntry, (edition_id, step.target))
+        operation = carried_over(from_json(last.inverse), self.since(session, edition_id, step.last), turn)
+        return self._append(session, opened, turn, step.target, operation, target.summary, author), operation
 
     def since(self, session: Session, edition_id: str, revision: int) -> list[LogEntry]:
         """What happened after a revision, oldest first."""
@@ -169,25 +201,19 @@ class Editions:
             )
         return opened
 
-    def _unless_edited(self, session: Session, edition_id: str, revision: int) -> Opened:
-        """The edition, if nobody has done anything since ``revision``: material that arrives by itself is no hindrance."""
-        opened = self.open(session, edition_id)
-        if revision < opened.revision and all(entry.step == "base" for entry in self.since(session, edition_id, revision)):
-            return opened
-        return self.at(session, edition_id, revision)
-
     def _append(
         self,
         session: Session,
         opened: Opened,
-        step: Step | Literal["base"],
+        step: HistoryStep | Literal["base"],
         target: int | None,
         operation: Operation,
         summary: str,
-        who: str = "",
+        author: Author = NOBODY,
     ) -> Opened:
+        operation = operation.resolved(opened.edition)
         edition, inverse = apply(opened.edition, operation)
-        for change in corrections(operation):
+        for change in operation.corrections:
             self._transcripts.carry_out(session, change)
         number = opened.revision + 1
         target = target or number
@@ -200,23 +226,22 @@ class Editions:
                 operation=to_json(operation),
                 inverse=to_json(inverse),
                 summary=summary,
-                who=who,
+                who=author.who,
+                author=author.key,
             )
         )
         row = session.get_one(EditionRow, opened.id)
-        row.revision, row.length = number, edition.kept_length
+        row.revision, row.length, row.shape = number, edition.kept_length, edition.shape
         if number % SNAPSHOT_EVERY == 0:
             self._snapshot(session, opened.id, number, edition)
-        history = opened.history if step == "base" else opened.history.after(Entry(number, step, target))
+        history = opened.history if step == "base" else opened.history.after(Entry(number, step, target, author.key))
         appended = Opened(opened.id, number, edition, history)
         # Remembered once it is stored, so that the next edit need not carry it out again.
         event.listen(session, "after_commit", lambda _: self._keep(appended), once=True)
         return appended
 
     def _snapshot(self, session: Session, edition_id: str, revision: int, edition: Edition) -> None:
-        rows = [[p.recording, p.start, p.end, p.kept, p.why, p.lifted] for p in edition.pieces]
-        by_hand = {"splices": splices_to_json(edition.splices), **levels_to_json(edition.levels)}
-        session.add(Snapshot(edition_id=edition_id, revision=revision, pieces=rows, by_hand=by_hand))
+        session.add(Snapshot(edition_id=edition_id, revision=revision, state=edition_to_json(edition)))
         session.execute(
             delete(Snapshot).where(Snapshot.edition_id == edition_id, Snapshot.revision < revision - 10 * SNAPSHOT_EVERY)
         )
@@ -230,34 +255,60 @@ class Editions:
         else:
             edition, at = self._from_snapshot(session, row, row.revision)
             steps = session.execute(
-                select(LogEntry.number, LogEntry.step, LogEntry.target)
+                select(LogEntry.number, LogEntry.step, LogEntry.target, LogEntry.author)
                 .where(LogEntry.edition_id == row.id, LogEntry.number <= at, LogEntry.step != "base")
                 .order_by(LogEntry.number)
             )
-            history = History.read(Entry(number, step, target) for number, step, target in steps)  # type: ignore[arg-type]
+            history = History.read(Entry(*step) for step in steps)  # type: ignore[arg-type]
         for entry in session.scalars(entries.where(LogEntry.number > at)):
             edition, _ = apply(edition, from_json(entry.operation))
             if entry.step != "base":
-                history = history.after(Entry(entry.number, entry.step, entry.target))  # type: ignore[arg-type]
+                history = history.after(Entry(entry.number, entry.step, entry.target, entry.author))  # type: ignore[arg-type]
         return Opened(row.id, row.revision, edition, history)
 
     def _from_snapshot(self, session: Session, row: EditionRow, revision: int) -> tuple[Edition, int]:
+        empty = Edition(crossfade=row.crossfade, shape=cast(PictureShape, row.first_shape))
         newest = session.scalar(
             select(Snapshot)
             .where(Snapshot.edition_id == row.id, Snapshot.revision <= revision)
             .order_by(Snapshot.revision.desc())
             .limit(1)
         )
-        if newest is None:
-            return Edition((), row.crossfade), 0
-        pieces = tuple(Piece(*piece) for piece in newest.pieces)
-        splices = splices_from_json(newest.by_hand.get("splices", ()))
-        by_hand = tuple((meeting, splice) for meeting, splice in splices if splice)
-        return Edition(pieces, row.crossfade, by_hand, levels_from_json(newest.by_hand)), newest.revision
+        return (edition_from_json(newest.state, empty), newest.revision) if newest else (empty, 0)
 
     def _keep(self, opened: Opened) -> None:
         with self._lock:
             self._cache[opened.id] = opened
-            self._cache.move_to_end(opened.id)
-            while len(self._cache) > CACHED:
-                self._cache.popitem(last=False)
+
+
+def steps_of(entries: Iterable[LogEntry | MaterialEntry]) -> Since:
+    """What entries of a log did, for carrying something over them."""
+    return Since(
+        Step(from_json(each.inverse), each.number, each.target, each.summary, each.who, each.step == "base") for each in entries
+    )
+
+
+def carried_over(operation: Operation, entries: Iterable[LogEntry | MaterialEntry], turn: Turn) -> Operation:
+    """What undoes or redoes a step, carried over what happened since.
+
+    Raises
+    ------
+    Problem
+        ``in-the-way``, with whose step it is.
+    """
+    try:
+        return operation.carried(steps_of(entries))
+    except Overlap as overlap:
+        step = overlap.step
+        whose = f"{step.who}’s step {step.number}" if step.who else f"step {step.number}"
+        raise Problem(
+            "in-the-way",
+            f"That cannot be {'undone' if turn == 'undo' else 'done again'} by itself any more: {whose} ({step.summary}) "
+            "changed the same since. Take that back first, or go back to a state in the history.",
+            step=step.number,
+            who=step.who,
+        ) from overlap
+
+
+def _belongs(owner: str, author: Author) -> bool:
+    return not owner or not author.key or owner == author.key

@@ -8,10 +8,10 @@ from typing import Any, TypeVar
 from sqlalchemy import inspect, select
 from sqlalchemy.orm import Session
 
-from jaskel.core.edition import ROOM_TONE
-from jaskel.core.splice import CROSSFADE
+from jaskel.core.marks.splice import CROSSFADE
+from jaskel.core.operations.legacy import TONE
 from jaskel.store import spoken
-from jaskel.store.models import Base, EditionRow, Episode, LogEntry, Note, Show, Snapshot, TranscriptPart
+from jaskel.store.models import Base, EditionRow, Episode, LogEntry, MaterialEntry, Refusal, Show, Snapshot, TranscriptPart
 
 FIRST_EDITION = "Programme"
 
@@ -26,7 +26,9 @@ def new_show(session: Session, name: str, about: str = "") -> Show:
 
 def new_episode(session: Session, show: Show, title: str) -> Episode:
     """Make an episode with an empty edition."""
-    episode = Episode(title=title, show=show, recordings=[], editions=[EditionRow(name=FIRST_EDITION, crossfade=CROSSFADE)])
+    episode = Episode(
+        title=title, show=show, recordings=[], every_edition=[EditionRow(name=FIRST_EDITION, crossfade=CROSSFADE)]
+    )
     session.add(episode)
     session.flush()
     return episode
@@ -35,9 +37,10 @@ def new_episode(session: Session, show: Show, title: str) -> Episode:
 def duplicate(session: Session, episode: Episode, title: str, *, template: bool) -> Episode:
     """A second episode: with all recordings, words, editions and their history, or as a ``template`` without any of them.
 
-    Originals lie in the vault once, however many episodes use them.
+    Originals lie in the vault once, however many episodes use them. What was under way is written down as it stands;
+    :func:`jaskel.jobs.prepare.resume` goes on with it.
     """
-    copy = Episode(title=title, show=episode.show, folder=episode.folder, recordings=[], editions=[])
+    copy = Episode(title=title, show=episode.show, folder=episode.folder, recordings=[], every_edition=[])
     session.add(copy)
     session.flush()
     if template:
@@ -58,13 +61,16 @@ def duplicate(session: Session, episode: Episode, title: str, *, template: bool)
         names[row.id] = twin_session.id
         for track in row.tracks:
             _twin(session, track, recording_id=names[track.recording_id], session_id=twin_session.id)
-    for note in session.scalars(select(Note).where(Note.episode_id == episode.id)):
-        _twin(session, note, episode_id=copy.id, recording=names.get(note.recording, note.recording))
+    copy.marks, copy.marks_revision = _renamed(episode.marks, names), episode.marks_revision
+    for step in session.scalars(select(MaterialEntry).where(MaterialEntry.episode_id == episode.id)):
+        _twin(session, step, episode_id=copy.id, renamed=names)
     for edition in episode.editions:
         twin_edition = _twin(session, edition, episode_id=copy.id)
         for table in (LogEntry, Snapshot):
             for entry in session.scalars(select(table).where(table.edition_id == edition.id)):
                 _twin(session, entry, edition_id=twin_edition.id, renamed=names)
+        for refusal in session.scalars(select(Refusal).where(Refusal.edition_id == edition.id)):
+            _twin(session, refusal, edition_id=twin_edition.id, recording=names.get(refusal.recording, refusal.recording))
     session.flush()
     session.expire(copy)
     return copy
@@ -93,6 +99,7 @@ def _renamed(value: Any, names: Mapping[str, str]) -> Any:
         case list():
             return [_renamed(each, names) for each in value]
         case str():
-            recording = value.removeprefix(ROOM_TONE)
+            # In the first form of the log, room tone was a recording's id with a word before it.
+            recording = value.removeprefix(TONE)
             return value.removesuffix(recording) + names.get(recording, recording)
     return value

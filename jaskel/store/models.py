@@ -37,7 +37,7 @@ class Show(Base):
 
 
 class Episode(Base):
-    """One programme being made."""
+    """One programme being made. ``marks`` are those of its material, as the log of them left them."""
 
     __tablename__ = "episodes"
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
@@ -46,11 +46,18 @@ class Episode(Base):
     folder: Mapped[str] = mapped_column(default="")
     archived: Mapped[bool] = mapped_column(default=False)
     deleted: Mapped[datetime | None]
+    marks: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
+    marks_revision: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(default=now)
     show: Mapped[Show] = relationship(back_populates="episodes")
     recordings: Mapped[list[Recording]] = relationship(back_populates="episode", order_by="Recording.created")
     sessions: Mapped[list[SessionRow]] = relationship(order_by="SessionRow.created")
-    editions: Mapped[list[EditionRow]] = relationship(back_populates="episode", order_by="EditionRow.created")
+    every_edition: Mapped[list[EditionRow]] = relationship(back_populates="episode", order_by="EditionRow.created")
+
+    @property
+    def editions(self) -> list[EditionRow]:
+        """Those that are not deleted."""
+        return [edition for edition in self.every_edition if edition.deleted is None]
 
 
 class Recording(Base):
@@ -187,19 +194,6 @@ class Take(Base):
     created: Mapped[datetime] = mapped_column(default=now)
 
 
-class Note(Base):
-    """Something written beside the words, at a place of a recording or session."""
-
-    __tablename__ = "notes"
-    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
-    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
-    recording: Mapped[str]
-    at: Mapped[int]
-    text: Mapped[str]
-    who: Mapped[str] = mapped_column(default="")
-    created: Mapped[datetime] = mapped_column(default=now)
-
-
 class SpellingRow(Base):
     """A house spelling of a show: a term, and what it was misheard as."""
 
@@ -225,7 +219,7 @@ class EditionRow(Base):
 
     ``length`` is what is kept of it now, for lists that do not open it. ``target`` is how long it is to become, in ticks, 0 for
     no target; ``target_kind`` says whether ``exactly``, ``at most`` or ``about`` so long. ``shape`` is one of
-    :data:`jaskel.core.shape.PictureShape`.
+    :data:`jaskel.core.shape.PictureShape`: what it is now, and ``first_shape`` what it was before the first step.
     """
 
     __tablename__ = "editions"
@@ -236,10 +230,12 @@ class EditionRow(Base):
     target: Mapped[int] = mapped_column(default=0)
     target_kind: Mapped[str] = mapped_column(default="about")
     shape: Mapped[str] = mapped_column(default="as recorded")
+    first_shape: Mapped[str] = mapped_column(default="as recorded")
+    deleted: Mapped[datetime | None]
     length: Mapped[int] = mapped_column(default=0)
     revision: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(default=now)
-    episode: Mapped[Episode] = relationship(back_populates="editions")
+    episode: Mapped[Episode] = relationship(back_populates="every_edition")
 
 
 class Refusal(Base):
@@ -271,7 +267,7 @@ class LogEntry(Base):
 
     ``step`` is ``do``, ``undo``, ``redo``, or ``base`` for material that arrives by itself and is not undone. ``target`` is
     the entry an undo or redo is about. ``operation`` was applied, ``inverse`` takes it back. ``who`` did it, where a window
-    has said so.
+    has said so; ``author`` is the same, or else the window.
     """
 
     __tablename__ = "log"
@@ -283,6 +279,23 @@ class LogEntry(Base):
     inverse: Mapped[dict[str, Any]] = mapped_column(JSON)
     summary: Mapped[str]
     who: Mapped[str] = mapped_column(default="")
+    author: Mapped[str] = mapped_column(default="")
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class MaterialEntry(Base):
+    """One step of the log of an episode's own marks; columns as in :class:`LogEntry`."""
+
+    __tablename__ = "material_log"
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    step: Mapped[str]
+    target: Mapped[int]
+    operation: Mapped[dict[str, Any]] = mapped_column(JSON)
+    inverse: Mapped[dict[str, Any]] = mapped_column(JSON)
+    summary: Mapped[str]
+    who: Mapped[str] = mapped_column(default="")
+    author: Mapped[str] = mapped_column(default="")
     at: Mapped[datetime] = mapped_column(default=now)
 
 
@@ -298,16 +311,12 @@ class Version(Base):
 
 
 class Snapshot(Base):
-    """The pieces of an edition at a revision, so that logs are not read whole: ``[recording, start, end, kept, why, lifted]``.
-
-    ``by_hand`` holds the splices and levels that were set.
-    """
+    """An edition at a revision, so that logs are not read whole; see :func:`jaskel.core.codec.edition_to_json`."""
 
     __tablename__ = "snapshots"
     edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), primary_key=True)
     revision: Mapped[int] = mapped_column(primary_key=True)
-    pieces: Mapped[list[list[Any]]] = mapped_column(JSON)
-    by_hand: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    state: Mapped[dict[str, Any]] = mapped_column(JSON)
 
 
 class Job(Base):

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from fractions import Fraction
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session as DatabaseSession
 
-from jaskel.core.muted import Carriers
 from jaskel.core.problem import Missing, Problem
-from jaskel.core.session import Session, Track, conversation
+from jaskel.core.session import Picture, Session, Track, conversation
 from jaskel.core.transcript import Transcript
 from jaskel.store.models import Episode, Recording, SessionRow, TrackRow, Voice
 from jaskel.store.transcripts import Transcripts
@@ -60,38 +60,34 @@ def clock_of(row: SessionRow) -> Session:
     """The session as the core knows it."""
     return Session(
         tuple(
-            Track(track.recording_id, track.recording.length, track.offset, track.drift, track.voice_id, track.sounds)
+            Track(
+                track.recording_id, track.recording.length, track.offset, track.drift, track.voice_id, track.sounds,
+                picture_of(track.recording),
+            )
             for track in row.tracks
         )
-    )
+    )  # fmt: skip
+
+
+def picture_of(recording: Recording) -> Picture | None:
+    """What the pictures of a recording look like, None where it has none."""
+    shown = recording.info.get("picture")
+    return Picture(shown["width"], shown["height"], Fraction(shown["rate"])) if shown else None
+
+
+def session_in(session: DatabaseSession, name: str) -> Session | None:
+    """The tracks that play under the id of a recording or session; None where there is neither."""
+    if row := session.get(SessionRow, name):
+        return clock_of(row)
+    if recording := session.get(Recording, name):
+        return Session((Track(name, recording.length, picture=picture_of(recording)),))
+    return None
 
 
 def tracks_of(session: DatabaseSession, name: str) -> list[str]:
     """The ids of the recordings that are heard under the id of a recording or session."""
     row = session.get(SessionRow, name)
     return [track.recording_id for track in row.tracks if track.sounds] if row else [name]
-
-
-def carriers_in(session: DatabaseSession, names: Sequence[str]) -> Carriers:
-    """Which tracks carry which voice. One recording alone carries all that is said in it."""
-    found: dict[str, dict[str | None, list[str]]] = {}
-    for name in names:
-        row = session.get(SessionRow, name)
-        if row is None:
-            found[name] = {None: [name]}
-            continue
-        mine = found.setdefault(name, {})
-        for track in row.tracks:
-            if track.sounds:
-                mine.setdefault(track.voice_id, []).append(track.recording_id)
-    return found
-
-
-def sounding_digests(session: DatabaseSession, name: str) -> list[str]:
-    """The originals that are heard under the id of a recording or session."""
-    if row := session.get(SessionRow, name):
-        return [track.recording.digest for track in row.tracks if track.sounds]
-    return [session.get_one(Recording, name).digest]
 
 
 AS_NOW: Mapping[str, Transcript] = {}

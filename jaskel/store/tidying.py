@@ -12,8 +12,8 @@ from jaskel.core.tidy.chatter import REMARKS
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import phrases_of
 from jaskel.core.tidy.heard import NOTHING, Heard
-from jaskel.core.tidy.judged import Material, Refused
 from jaskel.core.tidy.retakes import CUES
+from jaskel.core.tidy.review import Material, Refused
 from jaskel.core.tidy.settings import STEADY, Settings, Threshold
 from jaskel.core.transcript import Word
 from jaskel.store.models import BroughtText, HeardRow, Refusal, SessionRow, Show

@@ -140,9 +140,10 @@ class Vault:
         self.settle(digest)
         shutil.rmtree(self.root / "derived" / digest, ignore_errors=True)
 
-    def sound(self, digest: str, drift: float = 0.0) -> Path:
-        """Conformed sound, or the same with the drift of its clock corrected."""
-        return self.root / "derived" / digest / (f"sound{drift * 1e6:+.2f}.flac" if drift else "sound.flac")
+    def sound(self, digest: str, drift: float = 0.0, chain: str = "") -> Path:
+        """Conformed sound, with the drift of its clock corrected, having gone through the chain of that name."""
+        name = f"sound{drift * 1e6:+.2f}" if drift else "sound"
+        return self.root / "derived" / digest / (f"{name}.{chain}.flac" if chain else f"{name}.flac")
 
     def peaks(self, digest: str) -> Path:
         return self.root / "derived" / digest / "peaks.bin"

@@ -24,6 +24,7 @@ from jaskel.web import (
     recordings,
     remote,
     search,
+    selects,
     sessions,
     shows,
     spellings,
@@ -34,9 +35,9 @@ from jaskel.web import (
     work,
 )
 from jaskel.web.context import Context
-from jaskel.web.present import reply
 from jaskel.web.schemas.common import ProblemOut
 from jaskel.web.security import Foreign, protect
+from jaskel.web.serializers import reply
 
 PAGE = Path(__file__).resolve().parents[2] / "frontend" / "dist"
 STATUS = {"disk-full": 507, "not-allowed": 507, "disk-failed": 507, "busy": 503, "already-here": 409, "already-running": 409}
@@ -48,7 +49,7 @@ LONGEST_ADDRESS = 200
 
 
 LIBRARY = (shows, search, recordings, remote, sessions, voices, texts, spellings, takes)
-API = (*LIBRARY, editions, tidy, history, notes, listening, work, notices)
+API = (*LIBRARY, editions, tidy, history, notes, selects, listening, work, notices)
 
 
 def create_app(settings: Settings) -> Flask:

@@ -3,24 +3,25 @@
 from __future__ import annotations
 
 import hashlib
-from collections import OrderedDict, deque
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
-from functools import cached_property, partial
+from dataclasses import replace
+from functools import partial
 from threading import Lock
 from typing import Any, TypeVar, cast
 
+from cachetools import LRUCache
 from flask import current_app
 from sqlalchemy.orm import Session
 
 from jaskel.core.muted import has_muted, muted_ranges
 from jaskel.core.operations import Range, Strike, apply, joined
 from jaskel.core.page import Paragraph, lay_out
-from jaskel.core.plan import Block, Plan, blocks, compile_plan
+from jaskel.core.plan import Material, Plan, SoundSlice, compile_plan
+from jaskel.core.plan.material import Later
 from jaskel.core.tidy.find import find_rests
 from jaskel.core.tidy.finding import Finding
 from jaskel.core.tidy.heard import NOTHING
-from jaskel.core.tidy.judged import Placed, placed
+from jaskel.core.tidy.review import Placed, placed
 from jaskel.core.tidy.script import Followed, follow
 from jaskel.core.tidy.settings import Rhythm, Threshold, rhythm_of
 from jaskel.core.timebase import Ticks
@@ -29,8 +30,9 @@ from jaskel.jobs.tidy import found_in
 from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.editions import Opened
+from jaskel.store.material import material_in
 from jaskel.store.models import EditionRow, Show
-from jaskel.store.sessions import carriers_in, sound_name, transcripts_in, words_name
+from jaskel.store.sessions import transcripts_in, words_name
 from jaskel.store.tidying import heard_in, refusals_of, script_of, settings_of, sounds_as
 
 CACHED = 24
@@ -38,40 +40,25 @@ CACHED = 24
 T = TypeVar("T")
 
 
-@dataclass(frozen=True)
-class Programme:
-    """An edition compiled for listening, in one of its modes."""
-
-    plan: Plan
-    state: str
-
-    @cached_property
-    def blocks(self) -> tuple[Block, ...]:
-        return blocks(self.plan, self.state)
-
-    @cached_property
-    def by_key(self) -> dict[str, Block]:
-        return {block.key: block for block in self.blocks}
-
-
 class Memory:
     """The last few results of compiling, by what they were compiled from."""
 
-    def __init__(self) -> None:
-        self._kept: OrderedDict[Any, Any] = OrderedDict()
+    def __init__(self, size: int = CACHED) -> None:
+        self._kept: LRUCache[Any, Any] = LRUCache(size)
         self._lock = Lock()
 
     def get(self, key: Any, make: Callable[[], T]) -> T:
         with self._lock:
             if key in self._kept:
-                self._kept.move_to_end(key)
                 return cast(T, self._kept[key])
         made = make()
         with self._lock:
             self._kept[key] = made
-            while len(self._kept) > CACHED:
-                self._kept.popitem(last=False)
         return made
+
+
+HANDED_OUT = 2048
+"""So many blocks of sound that listeners were told of are remembered: more than an hour of listening."""
 
 
 class Context:
@@ -80,23 +67,30 @@ class Context:
     def __init__(self, settings: Settings) -> None:
         self.workshop = Workshop(settings)
         self.memory = Memory()
-        self.tried: deque[tuple[str, Programme]] = deque(maxlen=8)
-        """Programmes that were listened to without being made, with their edition's id; their blocks are asked for by key."""
+        self.handed_out = Memory(HANDED_OUT)
+        """What sounds in blocks that listeners were told of, by its digest: they ask for it by that."""
 
-    def programme(self, session: Session, opened: Opened, mode: str, without: Sequence[Range] = ()) -> Programme:
+    def material(self, session: Session, opened: Opened) -> Material:
+        """What an edition is compiled against."""
+        said = Later(lambda: self.transcripts(session, opened))
+        return material_in(session, opened.edition, self.workshop.home.vault, said)
+
+    def plan(self, session: Session, opened: Opened, mode: str = "edited", without: Sequence[Range] = ()) -> Plan:
         """The edition as it is heard in ``mode``, or as it would be ``without`` ranges."""
-        state = sound_name(session, opened.edition.recordings)
-        ranges = joined(without)
-        key = "programme", opened.id, mode, opened.revision, state, ranges
+        material, ranges = self.material(session, opened), joined(without)
+        words = words_name(session, opened.edition.recordings)
+        key = "plan", opened.id, mode, opened.revision, words, material.processed, ranges
 
-        def make() -> Programme:
+        def make() -> Plan:
             edition = apply(opened.edition, Strike(ranges))[0] if ranges else opened.edition
-            return Programme(compile_plan(edition, as_recorded=mode == "recorded"), state)
+            return compile_plan(edition, material, as_recorded=mode == "recorded")
 
-        made = self.memory.get(key, make)
-        if ranges:
-            self.tried.append((opened.id, made))
-        return made
+        return self.memory.get(key, make)
+
+    def hand_out(self, heard: SoundSlice) -> str:
+        """Remember what sounds in a block; gives the key it is asked for by."""
+        self.handed_out.get(heard.digest, lambda: heard)
+        return heard.digest
 
     def layout(self, session: Session, opened: Opened) -> tuple[str, Callable[[], tuple[Paragraph, ...]]]:
         """A name for the words of an edition as laid out now, and how to lay them out."""
@@ -111,12 +105,12 @@ class Context:
 
     def muted(self, session: Session, opened: Opened) -> list[tuple[Ticks, Ticks]]:
         """Laid from-to of the words whose voice is muted."""
-        if not has_muted(opened.edition.levels):
+        if not has_muted(opened.edition.marks):
             return []
         used = opened.edition.recordings
         key = "muted", opened.id, opened.revision, words_name(session, used)
         said = self.transcripts(session, opened)
-        return self.memory.get(key, lambda: list(muted_ranges(opened.edition, said, carriers_in(session, used))))
+        return self.memory.get(key, lambda: list(muted_ranges(opened.edition, said, self.material(session, opened).carriers)))
 
     def transcripts(self, session: Session, opened: Opened) -> dict[str, Transcript]:
         """What is said in the recordings and sessions of an edition."""

@@ -2,33 +2,42 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-from typing import Literal
+from dataclasses import asdict, replace
 
 from flask import Response
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jaskel.core.codec import from_json
 from jaskel.core.edition import merged
-from jaskel.core.operations import Become, Operation, Retype, corrections, joined
-from jaskel.core.operations_json import from_json
+from jaskel.core.history import Turn
+from jaskel.core.marks.anchor import Meeting, Place
+from jaskel.core.marks.chain import chains
+from jaskel.core.marks.level import Level, faders
+from jaskel.core.marks.splice import CROSSFADE
+from jaskel.core.operations import Become, Operation, Retype, joined
 from jaskel.core.page import UNSURE, Paragraph, Token, phrase_for, text_in
-from jaskel.core.problem import Problem
-from jaskel.core.rebase import Overlap, Since
-from jaskel.core.splice import CROSSFADE, Meeting
-from jaskel.core.tidy.judged import Places
+from jaskel.core.places import Places
+from jaskel.core.plan import Plan
+from jaskel.core.problem import Missing, Problem
+from jaskel.core.rebase import Overlap
+from jaskel.core.sound.processor import Gain, name_of
+from jaskel.core.source import CLOSING, OPENING, Recorded
 from jaskel.jobs.fit import start_fitting
+from jaskel.jobs.process import start_processing
 from jaskel.jobs.queue import send
 from jaskel.jobs.settle import start_settling
 from jaskel.jobs.spell import spellings_of
 from jaskel.jobs.voices import start_prints
-from jaskel.store.editions import Opened
-from jaskel.store.models import EditionRow, Episode, LogEntry, Recording, TrackRow
+from jaskel.store.editions import NOBODY, Author, Opened, steps_of
+from jaskel.store.material import carry_marks, history_of, turn_marks
+from jaskel.store.models import EditionRow, Episode, LogEntry, MaterialEntry, Recording, SessionRow, TrackRow, now
 from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of
+from jaskel.web.asked import Floor, OperationIn
+from jaskel.web.asked.settling import leaves_joins
+from jaskel.web.asked.splices import splice_at
 from jaskel.web.context import context
-from jaskel.web.operations import carried, check_words, leaves_joins, operation_of, splice_at
-from jaskel.web.present import reply
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath
 from jaskel.web.schemas.editions import (
@@ -38,11 +47,10 @@ from jaskel.web.schemas.editions import (
     EditionChange,
     HeadOut,
     LevelOut,
+    LookedFor,
     NewEdition,
-    OperationIn,
     PageOut,
     PassageOut,
-    PieceField,
     PlaceOut,
     PlaceQuery,
     RevisionIn,
@@ -52,17 +60,20 @@ from jaskel.web.schemas.editions import (
     TokenOut,
     TrackLevelOut,
 )
+from jaskel.web.schemas.pieces import piece_field
 from jaskel.web.schemas.texts import NewSpelling
+from jaskel.web.serializers import reply
 from jaskel.web.shows import find_episode
 
 api = resource("editions", __name__)
 
 
 @api.get("/editions/<edition_id>", responses={200: HeadOut})
-def get_edition(path: EditionPath):  # type: ignore[no-untyped-def]
-    """What is struck in an edition, how long it is, and what can be undone."""
+def get_edition(path: EditionPath, query: LookedFor):  # type: ignore[no-untyped-def]
+    """What is struck in an edition, how long it is, and what whoever is looking can undo."""
     with context().workshop.home.database.read() as session:
-        return reply(_head(session, context().workshop.home.editions.open(session, path.edition_id)))
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        return reply(_head(session, opened, Author(query.who, query.window)))
 
 
 @api.get("/editions/<edition_id>/page", responses={200: PageOut})
@@ -83,8 +94,8 @@ def get_place(path: EditionPath, query: PlaceQuery):  # type: ignore[no-untyped-
         if track := session.get(TrackRow, query.recording):
             clock = next(t for t in clock_of(track.session).tracks if t.recording == query.recording)
             name, at = track.session_id, clock.to_session(query.at)
-        place = Places(opened.edition).laid(name, at, at + 1)
-        return reply(PlaceOut(laid=place[0] if place else None))
+        places = Places(opened.edition).of(Place(name, at))
+        return reply(PlaceOut(laid=places[0][0] if places else None))
 
 
 @api.post("/episodes/<episode_id>/editions", responses={201: HeadOut})
@@ -101,9 +112,8 @@ def make_edition(path: EpisodePath, body: NewEdition):  # type: ignore[no-untype
             source = editions.open(session, body.copy_of).edition
             ranges = joined([(r.begin, r.end) for r in body.ranges])
             pieces = tuple(piece for a, b in ranges for piece in source.cut_out(a, b)) if ranges else source.pieces
-            row.shape = session.get_one(EditionRow, body.copy_of).shape
             if pieces:
-                become = Become(tuple(merged(pieces)), source.splices, source.levels)
+                become = Become(replace(source, pieces=tuple(merged(pieces))))
                 opened = editions.arrive(session, row.id, become, f"began as a copy of {_name_of(session, body.copy_of)}")
         return _changed(session, opened, 201)
 
@@ -114,7 +124,7 @@ def _name_of(session: Session, edition_id: str) -> str:
 
 @api.patch("/editions/<edition_id>", responses={200: HeadOut})
 def change_edition(path: EditionPath, body: EditionChange):  # type: ignore[no-untyped-def]
-    """Rename an edition, or say how long it is to become, or in which shape."""
+    """Rename an edition, or say how long it is to become."""
     editions = context().workshop.home.editions
     with context().workshop.home.database.write() as session:
         opened = editions.open(session, path.edition_id)
@@ -122,21 +132,37 @@ def change_edition(path: EditionPath, body: EditionChange):  # type: ignore[no-u
         row.name = body.name or row.name
         row.target = row.target if body.target is None else body.target
         row.target_kind = body.target_kind or row.target_kind
-        row.shape = body.shape or row.shape
         return _changed(session, opened)
 
 
 @api.delete("/editions/<edition_id>", responses={204: None})
 def delete_edition(path: EditionPath):  # type: ignore[no-untyped-def]
-    """Delete an edition with its history; the last one of an episode stays."""
+    """Delete an edition; it can be brought back. The last one of an episode stays."""
     with context().workshop.home.database.write() as session:
         context().workshop.home.editions.open(session, path.edition_id)
         row = session.get_one(EditionRow, path.edition_id)
         if len(row.episode.editions) < 2:
             raise Problem("last-edition", "An episode keeps at least one edition. Make another one first.")
+        row.deleted = now()
         post(session, "recording", row.episode_id)
-        session.delete(row)
     return Response(status=204)
+
+
+@api.post("/editions/<edition_id>/restore", responses={200: HeadOut})
+def restore_edition(path: EditionPath):  # type: ignore[no-untyped-def]
+    """Bring a deleted edition back, with its history."""
+    editions = context().workshop.home.editions
+    with context().workshop.home.database.write() as session:
+        row = session.get(EditionRow, path.edition_id)
+        if row is None:
+            raise Missing("no-edition", "This edition is not there any more.")
+        row.deleted = None
+        session.flush()
+        opened = editions.open(session, path.edition_id)
+        if any(not session.get(Recording, name) and not session.get(SessionRow, name) for name in opened.edition.recordings):
+            raise Problem("recording-gone", "A recording of this edition was removed since it was deleted, so it stays away.")
+        post(session, "recording", row.episode_id)
+        return _changed(session, opened)
 
 
 @api.post("/editions/<edition_id>/copy", responses={200: CopyOut})
@@ -150,7 +176,7 @@ def copy(path: EditionPath, body: CopyIn):  # type: ignore[no-untyped-def]
             raise Problem("nothing-kept", "Nothing that is kept is selected, so there is nothing to copy.")
         page = context().layout(session, opened)[1]()
         text = " ".join(filter(None, (text_in(page, each) for each in ranges)))
-        out = [PieceField(**asdict(piece)) for piece in merged(pieces)]
+        out = [piece_field(piece) for piece in merged(pieces)]
         return reply(CopyOut(pieces=out, text=text, length=sum(piece.length for piece in pieces)))
 
 
@@ -160,13 +186,12 @@ def get_splice(path: EditionPath, query: SpliceQuery):  # type: ignore[no-untype
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
         before, after = splice_at(opened.edition, query.at)
-        plan = context().programme(session, opened, "edited").plan
+        plan = context().plan(session, opened)
     span = next(span for span, run in zip(plan.spans, opened.edition.kept_runs, strict=True) if run is after)
-    meeting = Meeting(before.recording, before.end, after.recording, after.start)
+    meeting = Meeting(before.source, before.end, after.source, after.start)
     out = SpliceOut(
         at=query.at,
         programme=span.handover,
-        **meeting._asdict(),
         crossfade=span.fade_in,
         shape=span.shape_in,
         lead=span.lead,
@@ -185,20 +210,17 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
     with context().workshop.home.database.write() as session:
         opened = editions.open(session, path.edition_id)
         wanted = body.operation
-        meanwhile = editions.since(session, opened.id, body.revision) if opened.revision > body.revision else []
+        since = steps_of(editions.since(session, opened.id, body.revision) if opened.revision > body.revision else [])
         try:
-            if meanwhile:
-                wanted = carried(wanted, Since([from_json(entry.inverse) for entry in meanwhile]))
-            operation = operation_of(session, opened, wanted)
-            check_words(operation, [from_json(entry.operation) for entry in meanwhile])
+            operation = wanted.carried(since).operation(Floor(session, opened, context()))
+            since.check_words(operation.corrections)
         except Overlap:
             editions.at(session, opened.id, body.revision)  # says what happened
         _, lay_out = context().layout(session, opened)
-        performed = editions.perform(
-            session, opened.id, opened.revision, operation, lambda r: phrase_for(lay_out(), r), body.who
-        )
-        response, jobs = _changed(session, performed), _follow(session, operation)
-        if leaves_joins(wanted, operation):
+        author = Author(body.who, body.window)
+        performed = editions.perform(session, opened.id, opened.revision, operation, lambda r: phrase_for(lay_out(), r), author)
+        response, jobs = _changed(session, performed, author=author), _follow(session, performed.id, operation)
+        if wanted.settles and leaves_joins(operation):
             jobs += filter(None, [start_settling(session, opened.id)])
     for job in jobs:
         send(context().workshop.home, job)
@@ -207,53 +229,92 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
 
 @api.post("/editions/<edition_id>/undo", responses={200: HeadOut})
 def undo(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
-    """Take back the newest step."""
+    """Take back one's own newest step, also where others did something elsewhere since.
+
+    Steps on the material (notes, selects) count as well: whichever was later is taken back.
+    """
     return _turn(path.edition_id, body, "undo")
 
 
 @api.post("/editions/<edition_id>/redo", responses={200: HeadOut})
 def redo(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
-    """Do again what was taken back last."""
+    """Do again what one took back last."""
     return _turn(path.edition_id, body, "redo")
 
 
-def _turn(edition_id: str, body: RevisionIn, step: Literal["undo", "redo"]) -> Response:
-    home = context().workshop.home
+def _turn(edition_id: str, body: RevisionIn, turn: Turn) -> Response:
+    home, author = context().workshop.home, Author(body.who, body.window)
+    jobs: list[str] = []
     with home.database.write() as session:
-        opened, operation = home.editions.turn(session, edition_id, body.revision, step, body.who)
-        response, jobs = _changed(session, opened), _follow(session, operation)
+        opened = home.editions.open(session, edition_id)
+        episode = session.get_one(EditionRow, edition_id).episode
+        one, other = (_next(session, log, turn, author) for log in (opened, episode))
+        if other and (one is None or _last(session, other).at > _last(session, one).at):
+            turn_marks(session, episode, turn, author)
+        else:
+            opened, operation = home.editions.turn(session, edition_id, body.revision, turn, author)
+            _carry_back(session, episode, one, turn)
+            jobs = _follow(session, edition_id, operation)
+        response = _changed(session, opened, author=author)
     for job in jobs:
         send(home, job)
     return response
 
 
-def _follow(session: Session, operation: Operation) -> list[str]:
-    """What has to be told and done after words were mended; gives the ids of jobs."""
-    changes = tuple(corrections(operation))
-    if not changes:
-        return []
+def _next(session: Session, log: Opened | Episode, turn: Turn, author: Author) -> LogEntry | MaterialEntry | None:
+    """What undo or redo is about in the log of an edition, or of an episode's own marks."""
+    history = log.history if isinstance(log, Opened) else history_of(session, log)
+    step = history.next(turn, author.key)
+    if step is None:
+        return None
+    if isinstance(log, Opened):
+        return session.get_one(LogEntry, (log.id, step.target))
+    return session.get_one(MaterialEntry, (log.id, step.target))
+
+
+def _last(session: Session, entry: LogEntry | MaterialEntry) -> LogEntry | MaterialEntry:
+    """The entry that did, undid or redid a step last: of two such steps the later one is meant."""
+    if isinstance(entry, LogEntry):
+        steps = select(LogEntry).where(LogEntry.edition_id == entry.edition_id, LogEntry.target == entry.number)
+        return session.scalars(steps.order_by(LogEntry.number.desc()).limit(1)).one()
+    marks = select(MaterialEntry).where(MaterialEntry.episode_id == entry.episode_id, MaterialEntry.target == entry.number)
+    return session.scalars(marks.order_by(MaterialEntry.number.desc()).limit(1)).one()
+
+
+def _carry_back(session: Session, episode: Episode, entry: LogEntry | MaterialEntry | None, turn: Turn) -> None:
+    """Where material took the place of other material, the marks of the episode follow it back, and there again."""
+    carries = from_json(entry.operation).carries if entry else ()
+    if turn == "undo":
+        recordings = (session.get(Recording, carry.recording) for carry in carries)
+        carries = [c.turned(known.length) for c, known in zip(carries, recordings, strict=True) if known]
+    if carries:
+        carry_marks(session, episode, carries)
+
+
+def _follow(session: Session, edition_id: str, operation: Operation) -> list[str]:
+    """What has to be told and done after words were mended, or chains changed; gives the ids of jobs."""
+    jobs = [start_processing(context().workshop.home, session, edition_id)]
+    changes = tuple(operation.corrections)
     for recording_id in dict.fromkeys(change.recording for change in changes):
         recording = session.get_one(Recording, recording_id)
         post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
-    return [*start_fitting(session, Retype(changes)), *start_prints(session, Retype(changes))]
+    if changes:
+        jobs += [*start_fitting(session, Retype(changes)), *start_prints(session, Retype(changes))]
+    return [job for job in jobs if job]
 
 
-def _changed(session: Session, opened: Opened, status: int = 200) -> Response:
-    head = _head(session, opened)
+def _changed(session: Session, opened: Opened, status: int = 200, author: Author = NOBODY) -> Response:
+    head = _head(session, opened, author)
     post(session, "edition", head.episode_id, id=opened.id, revision=opened.revision)
     return reply(head, status)
 
 
-def _head(session: Session, opened: Opened) -> HeadOut:
+def _head(session: Session, opened: Opened, author: Author) -> HeadOut:
     session.flush()
     row = session.get_one(EditionRow, opened.id)
-    wanted = [n for n in (opened.history.undoable[-1:] + opened.history.redoable[-1:] + (opened.revision,)) if n]
-    entries = {
-        entry.number: entry
-        for entry in session.scalars(select(LogEntry).where(LogEntry.edition_id == opened.id, LogEntry.number.in_(wanted)))
-    }
-    plan = context().programme(session, opened, "edited").plan
-    newest = entries.get(opened.revision)
+    newest = session.get(LogEntry, (opened.id, opened.revision))
+    plan = context().plan(session, opened)
+    marks = opened.edition.marks
     # Thousands of ranges that the core has just made need no second check.
     return HeadOut.model_construct(
         id=opened.id,
@@ -267,23 +328,51 @@ def _head(session: Session, opened: Opened) -> HeadOut:
         lifted=[*map(list, opened.edition.lifted_ranges)],
         muted=[*map(list, context().muted(session, opened))],
         splices=[run.laid for run in opened.edition.kept_runs[1:]],
-        levels=[LevelOut(**level._asdict()) for level in opened.edition.levels.stretches],
-        tracks=[TrackLevelOut(track=track, decibels=decibels) for track, decibels in opened.edition.levels.tracks],
+        levels=[
+            LevelOut(recording=each.recording, track=each.track, start=each.start, end=each.end, decibels=each.decibels)
+            for each in marks.all(Level)
+        ],
+        tracks=_tracks(plan),
         target=row.target,
         target_kind=row.target_kind,
-        shape=row.shape,
-        opening=_length(opened.edition.card(closing=False)),
-        closing=_length(opened.edition.card(closing=True)),
-        undo=_step(entries[opened.history.undoable[-1]]) if opened.history.undoable else None,
-        redo=_step(entries[opened.history.redoable[-1]]) if opened.history.redoable else None,
+        shape=opened.edition.shape,
+        opening=_length(opened.edition.card(OPENING)),
+        closing=_length(opened.edition.card(CLOSING)),
+        undo=_turnable(session, opened, row.episode, "undo", author),
+        redo=_turnable(session, opened, row.episode, "redo", author),
         newest=_step(newest, session) if newest else None,
         proposal=_proposal(session, row, newest) if newest and newest.step == "do" else None,
     )
 
 
-def _step(entry: LogEntry, session: Session | None = None) -> StepOut:
+def _tracks(plan: Plan) -> list[TrackLevelOut]:
+    """The tracks whose level is not as recorded, or that go through a chain."""
+    levels, wanted = faders(plan.edition.marks), chains(plan.edition.marks)
+    gains = {track: sum(each.decibels for each in chain if isinstance(each, Gain)) for track, chain in wanted.items()}
+    return [
+        TrackLevelOut(
+            track=track,
+            decibels=levels.get(track, 0.0),
+            gain=gains.get(track, 0.0),
+            processed=track not in wanted or (track, name_of(wanted[track])) in plan.material.processed,
+        )
+        for track in dict.fromkeys((*levels, *wanted))
+    ]
+
+
+def _turnable(session: Session, opened: Opened, episode: Episode, turn: Turn, author: Author) -> StepOut | None:
+    """What undo or redo would be about: of a step on the edition and one on the material, the later one."""
+    found = [step for log in (opened, episode) if (step := _next(session, log, turn, author))]
+    return _step(max(found, key=lambda step: _last(session, step).at)) if found else None
+
+
+def _step(entry: LogEntry | MaterialEntry, session: Session | None = None) -> StepOut:
     """A step as it is told: of an undo or redo it is told whose step it is about."""
-    about = session.get(LogEntry, (entry.edition_id, entry.target)) if session and entry.step in ("undo", "redo") else None
+    about = (
+        session.get(LogEntry, (entry.edition_id, entry.target))
+        if session and isinstance(entry, LogEntry) and entry.step in ("undo", "redo")
+        else None
+    )
     told = about or entry
     return StepOut(number=told.number, step=entry.step, summary=entry.summary, who=told.who)
 
@@ -308,7 +397,7 @@ def _proposal(session: Session, row: EditionRow, newest: LogEntry) -> NewSpellin
         select(LogEntry)
         .join(EditionRow, EditionRow.id == LogEntry.edition_id)
         .join(Episode, Episode.id == EditionRow.episode_id)
-        .where(Episode.show_id == show.id, LogEntry.step == "do", LogEntry.summary.startswith("retyped “"))
+        .where(Episode.show_id == show.id, LogEntry.step == "do", LogEntry.operation["kind"].as_string() == Retype.kind)
         .order_by(LogEntry.at.desc())
         .limit(LOOKED_BACK)
     )
@@ -337,7 +426,7 @@ def _page(name: str, opened: Opened, page: tuple[Paragraph, ...]) -> PageOut:
         length=opened.edition.length,
         passages=[
             PassageOut.model_construct(
-                recording=p.recording,
+                recording=p.source.recording if isinstance(p.source, Recorded) else None,
                 voice=p.voice,
                 at=p.at,
                 tokens=[_token(token) for token in p.tokens],

@@ -18,7 +18,6 @@ from jaskel.store.models import EditionRow, LogEntry, Recording, Version
 from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
 from jaskel.web.context import context
-from jaskel.web.present import reply
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath
 from jaskel.web.schemas.editions import (
@@ -32,6 +31,7 @@ from jaskel.web.schemas.editions import (
     ReadsOut,
     VersionPath,
 )
+from jaskel.web.serializers import reply
 
 api = resource("history", __name__)
 

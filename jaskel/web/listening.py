@@ -6,15 +6,27 @@ from bisect import bisect_right
 
 from flask import Response
 
+from jaskel.core.plan import Camera, Layer, Plan, SoundSlice
 from jaskel.core.problem import Missing
+from jaskel.core.source import OPENING, Drawn
 from jaskel.core.timebase import RATE
-from jaskel.media.card import draw_card
-from jaskel.media.sound import mix, wav_bytes
+from jaskel.media.card import cards_of
+from jaskel.media.sound import mix_slice, wav_bytes
 from jaskel.web.context import context
-from jaskel.web.present import reply
 from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath
-from jaskel.web.schemas.editions import BlockOut, BlockPath, BlocksOut, BlocksQuery, ModeQuery, PlanOut, SpanOut
+from jaskel.web.schemas.editions import (
+    BlockOut,
+    BlockPath,
+    BlocksOut,
+    BlocksQuery,
+    CardQuery,
+    LayerOut,
+    ModeQuery,
+    PlanOut,
+    SpanOut,
+)
+from jaskel.web.serializers import reply
 from jaskel.web.shows import find_episode
 
 api = resource("listening", __name__)
@@ -25,12 +37,33 @@ AHEAD = 90 * RATE
 
 @api.get("/editions/<edition_id>/plan", responses={200: PlanOut})
 def get_plan(path: EditionPath, query: ModeQuery):  # type: ignore[no-untyped-def]
-    """Which stretches of which recordings play when."""
+    """What plays and what is seen when: the page looks up in it where it is."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-        plan = context().programme(session, opened, query.mode, _ranges(query.without)).plan
-    spans = [SpanOut(**{name: getattr(span, name) for name in SpanOut.model_fields}) for span in plan.spans]
-    return reply(PlanOut(revision=opened.revision, length=plan.length, spans=spans))
+        return reply(plan_out(context().plan(session, opened, query.mode, _ranges(query.without)), opened.revision))
+
+
+def plan_out(plan: Plan, revision: int) -> PlanOut:
+    """A plan as the page looks things up in it."""
+    return PlanOut(
+        revision=revision,
+        length=plan.length,
+        width=plan.frame.width,
+        height=plan.frame.height,
+        fill=plan.frame.fill,
+        spans=[SpanOut(handover=s.handover, at=s.clear_from, until=s.clear_to, laid=s.laid) for s in plan.spans],
+        layers=[_layer(layer) for layer in plan.layers],
+    )
+
+
+def _layer(layer: Layer) -> LayerOut:
+    shown = layer.shown
+    match shown:
+        case Camera(recording, place, speed):
+            return LayerOut(begin=layer.begin, until=layer.until, recording=recording, place=place, speed=speed)
+        case Drawn(text):
+            return LayerOut(begin=layer.begin, until=layer.until, text=text)
+    return LayerOut(begin=layer.begin, until=layer.until)
 
 
 def _ranges(text: str) -> list[tuple[int, int]]:
@@ -42,42 +75,44 @@ def get_blocks(path: EditionPath, query: BlocksQuery):  # type: ignore[no-untype
     """The next blocks of sound from a place in the programme on. Their keys name their content: keep what you have."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-        programme = context().programme(session, opened, query.mode, _ranges(query.without))
-    first = max(0, bisect_right(programme.blocks, query.at, key=lambda block: block.at) - 1)
-    ahead = [block for block in programme.blocks[first : first + 90] if block.at < query.at + AHEAD]
-    return reply(
-        BlocksOut(
-            revision=opened.revision,
-            length=programme.plan.length,
-            blocks=[BlockOut(at=block.at, until=block.until, key=block.key) for block in ahead],
-        )
-    )
+        plan = context().plan(session, opened, query.mode, _ranges(query.without))
+    first = max(0, bisect_right(plan.blocks, query.at, key=lambda block: block.at) - 1)
+    ahead = [block for block in plan.blocks[first : first + 90] if block.at < query.at + AHEAD]
+    keys = [context().hand_out(plan.sound(block.at, block.until)) for block in ahead]
+    blocks = [BlockOut(at=block.at, until=block.until, key=key) for block, key in zip(ahead, keys, strict=True)]
+    return reply(BlocksOut(revision=opened.revision, length=plan.length, blocks=blocks))
 
 
 @api.get("/editions/<edition_id>/sound/<key>", responses=binary("audio/wav"))
 def get_sound(path: BlockPath):  # type: ignore[no-untyped-def]
     """One block as 16-bit WAV."""
+    heard = context().handed_out.get(path.key, lambda: _found(path))
+    response = Response(wav_bytes(mix_slice(heard, context().workshop.sound.read)), mimetype="audio/wav")
+    response.cache_control.max_age, response.cache_control.immutable = 86_400, True
+    return response
+
+
+def _found(path: BlockPath) -> SoundSlice:
+    """A block by its key, where another process told of it: the edition as it is now has it, or it is gone."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-        programmes = [context().programme(session, opened, mode) for mode in ("edited", "recorded")]
-    programmes += [tried for edition, tried in context().tried if edition == opened.id]
-    for programme in programmes:
-        if block := programme.by_key.get(path.key):
-            sound = mix(programme.plan, block.at, block.until, context().workshop.sound.read)
-            response = Response(wav_bytes(sound), mimetype="audio/wav")
-            response.cache_control.max_age, response.cache_control.immutable = 86_400, True
-            return response
+        plans = [context().plan(session, opened, mode) for mode in ("edited", "recorded")]
+    for plan in plans:
+        for block in plan.blocks:
+            heard = plan.sound(block.at, block.until)
+            if heard.digest == path.key:
+                return heard
     raise Missing("no-block", "This stretch has changed since. Ask for the blocks again.")
 
 
 @api.get("/episodes/<episode_id>/card", responses=binary("image/png"))
-def get_card(path: EpisodePath):  # type: ignore[no-untyped-def]
-    """The episode's card as PNG, as exports show it while there is only sound."""
+def get_card(path: EpisodePath, query: CardQuery):  # type: ignore[no-untyped-def]
+    """The episode's card as PNG, as exports show it while there is only sound; with ``text``, a full picture of that."""
     from io import BytesIO
 
     with context().workshop.home.database.read() as session:
         episode = find_episode(session, path.episode_id)
         title, show = episode.title, episode.show.name
     file = BytesIO()
-    draw_card(title, show, (1280, 720)).save(file, "PNG")
+    cards_of(title, show)(Drawn(query.text) if query.text else OPENING, 1280, 720).save(file, "PNG")
     return Response(file.getvalue(), mimetype="image/png", headers={"Cache-Control": "max-age=60"})

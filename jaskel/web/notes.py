@@ -1,19 +1,25 @@
-"""Notes in the margin: they stay with the sound they are about, whatever is cut or moved."""
+"""Notes in the margin: they stay with the sound they are about, whatever is cut or moved, and are seen in every edition."""
 
 from __future__ import annotations
 
-from flask import Response
-from sqlalchemy.orm import Session
+from dataclasses import replace
 
-from jaskel.core.edition import is_rest
+from flask import Response
+
+from jaskel.core.marks.anchor import Place
+from jaskel.core.marks.note import Note
 from jaskel.core.problem import Missing, Problem
-from jaskel.store.models import Note
-from jaskel.store.notices import post
+from jaskel.core.source import Recorded
+from jaskel.core.transcript import shortened
+from jaskel.store.editions import Author
+from jaskel.store.material import marks_of, set_marks
+from jaskel.store.models import new_id
 from jaskel.web.context import context
-from jaskel.web.present import note_out, reply
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
-from jaskel.web.schemas.notes import NewNote, NoteChange, NoteOut, NotePath
+from jaskel.web.schemas.editions import LookedFor
+from jaskel.web.schemas.notes import MarkPath, NewNote, NoteChange, NoteOut
+from jaskel.web.serializers import note_out, reply
 from jaskel.web.shows import find_episode
 
 api = resource("notes", __name__)
@@ -27,38 +33,39 @@ def write(path: EpisodePath, body: NewNote):  # type: ignore[no-untyped-def]
         episode = find_episode(session, path.episode_id)
         edition = home.editions.open(session, body.edition).edition
         run = next((run for run in edition.runs(struck=True) if run.laid <= body.laid < run.laid + run.end - run.start), None)
-        if run is None or is_rest(run.recording):
+        if run is None or not isinstance(run.source, Recorded):
             raise Problem("nothing-there", "There is no recorded sound here for a note to stand beside. Choose a word.")
-        at = run.start + body.laid - run.laid
-        note = Note(episode_id=episode.id, recording=run.recording, at=at, text=body.text, who=body.who)
-        session.add(note)
-        session.flush()
-        post(session, "recording", episode.id)
+        place = Place(run.source.recording, run.start + body.laid - run.laid)
+        note = Note(new_id(), (place,), body.text, body.who)
+        set_marks(
+            session, episode, {note.id: note}, f"wrote “{shortened(note.text)}” in the margin", Author(body.who, body.window)
+        )
         return reply(note_out(note), 201)
 
 
-@api.patch("/notes/<note_id>", responses={200: NoteOut})
-def change(path: NotePath, body: NoteChange):  # type: ignore[no-untyped-def]
+@api.patch("/episodes/<episode_id>/notes/<mark_id>", responses={200: NoteOut})
+def change(path: MarkPath, body: NoteChange):  # type: ignore[no-untyped-def]
     """Write a note anew."""
     with context().workshop.home.database.write() as session:
-        note = _find(session, path.note_id)
-        note.text = body.text
-        post(session, "recording", note.episode_id)
+        episode = find_episode(session, path.episode_id)
+        note = replace(_found(marks_of(episode).marks.get(path.mark_id)), text=body.text)
+        author = Author(body.who, body.window)
+        set_marks(session, episode, {note.id: note}, f"wrote a note anew: “{shortened(note.text)}”", author)
         return reply(note_out(note))
 
 
-@api.delete("/notes/<note_id>", responses={204: None})
-def remove(path: NotePath):  # type: ignore[no-untyped-def]
-    """Rub a note out."""
+@api.delete("/episodes/<episode_id>/notes/<mark_id>", responses={204: None})
+def remove(path: MarkPath, query: LookedFor):  # type: ignore[no-untyped-def]
+    """Delete a note; undo brings it back."""
     with context().workshop.home.database.write() as session:
-        note = _find(session, path.note_id)
-        post(session, "recording", note.episode_id)
-        session.delete(note)
+        episode = find_episode(session, path.episode_id)
+        note = _found(marks_of(episode).marks.get(path.mark_id))
+        told = f"deleted the note “{shortened(note.text)}”"
+        set_marks(session, episode, {note.id: None}, told, Author(query.who, query.window))
     return Response(status=204)
 
 
-def _find(session: Session, note_id: str) -> Note:
-    note = session.get(Note, note_id)
-    if note is None:
-        raise Missing("no-note", "This note was rubbed out meanwhile.")
+def _found(note: object) -> Note:
+    if not isinstance(note, Note):
+        raise Missing("no-note", "This note was deleted meanwhile.")
     return note

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Replace
 from jaskel.core.problem import Missing, Problem
+from jaskel.core.source import Recorded
 from jaskel.jobs.prepare import place_alone, start_transcript, take_in
 from jaskel.jobs.queue import ACTIVE, add_job, send
 from jaskel.media.probe import MediaInfo, probe, room_for
@@ -17,7 +18,6 @@ from jaskel.media.sound import outline
 from jaskel.store.models import EditionRow, Episode, Job, LogEntry, Recording, TrackRow
 from jaskel.store.notices import post
 from jaskel.web.context import context
-from jaskel.web.present import job_out, recording_out, reply
 from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EpisodePath, RecordingPath
 from jaskel.web.schemas.recordings import (
@@ -31,6 +31,7 @@ from jaskel.web.schemas.recordings import (
     WaveQuery,
 )
 from jaskel.web.schemas.work import JobOut
+from jaskel.web.serializers import job_out, recording_out, reply
 from jaskel.web.shows import find_episode
 
 api = resource("recordings", __name__)
@@ -349,7 +350,7 @@ def wave(path: RecordingPath, query: WaveQuery):  # type: ignore[no-untyped-def]
     workshop = context().workshop
     with workshop.home.database.read() as session:
         find_recording(session, path.recording_id)
-    drawn = outline(workshop.sound.read(path.recording_id, query.start, query.end), query.points)
+    drawn = outline(workshop.heard(Recorded(path.recording_id), query.start, query.end), query.points)
     response = Response(drawn.tobytes(), mimetype="application/octet-stream")
     response.cache_control.max_age = 3600
     return response

@@ -8,11 +8,11 @@ from jaskel.jobs.remote import RecordingHost, host_of
 from jaskel.standins.recording_host import PREFIX, SHOW
 from jaskel.store.models import Episode
 from jaskel.web.context import context
-from jaskel.web.present import job_out, reply
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.recordings import FetchTake, HostOut
 from jaskel.web.schemas.work import JobOut
+from jaskel.web.serializers import job_out, reply
 from jaskel.web.shows import find_episode
 
 api = resource("remote", __name__)

@@ -14,9 +14,9 @@ from jaskel.store import spoken
 from jaskel.store.models import Recording
 from jaskel.store.notices import post
 from jaskel.web.context import context
-from jaskel.web.present import reply
 from jaskel.web.resource import resource
 from jaskel.web.schemas.library import HitField, RetypedOut, RetypeHits, SaidOut, SearchOut, SearchQuery
+from jaskel.web.serializers import reply
 
 api = resource("search", __name__)
 

@@ -6,23 +6,25 @@ from flask import Response
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jaskel.core.marks.anchor import Carry
 from jaskel.core.operations import Replace
-from jaskel.core.plan import Plan, Span
 from jaskel.core.problem import Problem
+from jaskel.core.source import Recorded
 from jaskel.core.timebase import clock
 from jaskel.jobs.prepare import place, place_alone, start_sync, start_transcript
 from jaskel.jobs.queue import ACTIVE, send
-from jaskel.media.sound import mix, wav_bytes
+from jaskel.media.sound import wav_bytes
 from jaskel.store.home import Home
+from jaskel.store.material import carry_marks
 from jaskel.store.models import Episode, Job, SessionRow, TrackRow, Voice
 from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of, find_session, new_session, new_voice
 from jaskel.web.context import context
-from jaskel.web.present import reply, session_out
 from jaskel.web.recordings import find_recording
 from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.sessions import HearQuery, NewSession, SessionOut, SessionPath, TrackChange, TrackPath
+from jaskel.web.serializers import reply, session_out
 from jaskel.web.shows import find_episode
 
 api = resource("sessions", __name__)
@@ -135,13 +137,17 @@ def join(path: SessionPath):  # type: ignore[no-untyped-def]
 
 def _place(home: Home, session: Session, row: SessionRow) -> None:
     members = tuple(track.recording_id for track in row.tracks)
+    carries = tuple(
+        Carry(track.recording, row.id, track.recording, track.offset, track.drift, row.length) for track in clock_of(row).tracks
+    )
+    carry_marks(session, session.get_one(Episode, row.episode_id), carries)
     editions = [home.editions.open(session, edition.id) for edition in session.get_one(Episode, row.episode_id).editions]
     if not any(set(members) & set(opened.edition.recordings) for opened in editions):
         place(home, session, row.episode_id, row.id, row.length)
         return
     for opened in editions:
         if set(members) & set(opened.edition.recordings):
-            operation = Replace(members, row.id, row.length)
+            operation = Replace(members, row.id, row.length, carries)
             changed = home.editions.perform(session, opened.id, opened.revision, operation, lambda _: "")
             post(session, "edition", row.episode_id, id=opened.id, revision=changed.revision)
 
@@ -183,8 +189,7 @@ def hear(path: SessionPath, query: HearQuery):  # type: ignore[no-untyped-def]
     """A stretch of a session as it lies now, all its sounding tracks together, as 16-bit WAV."""
     with context().workshop.home.database.read() as session:
         row = find_session(session, path.session_id)
-    plan = Plan((Span(row.id, query.at, query.at + query.length, 0, 0),))
-    sound = mix(plan, 0, query.length, context().workshop.sound.read)
+    sound = context().workshop.heard(Recorded(row.id), query.at, query.at + query.length)
     return Response(wav_bytes(sound), mimetype="audio/wav", headers={"Cache-Control": "no-store"})
 
 

@@ -5,11 +5,17 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import Any, TypeVar
 
-from sqlalchemy import Select, func, select
+from sqlalchemy import Select as Query
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
+from jaskel.core.marks.note import Note
+from jaskel.core.marks.select import Select
 from jaskel.core.problem import Missing
+from jaskel.jobs.prepare import resume
+from jaskel.jobs.queue import send
 from jaskel.store import library
+from jaskel.store.material import marks_of
 from jaskel.store.models import (
     BroughtText,
     EditionRow,
@@ -17,7 +23,6 @@ from jaskel.store.models import (
     Export,
     Job,
     LogEntry,
-    Note,
     Recording,
     SessionRow,
     Show,
@@ -28,19 +33,6 @@ from jaskel.store.models import (
 from jaskel.store.notices import post
 from jaskel.store.prints import recognised
 from jaskel.web.context import context
-from jaskel.web.present import (
-    edition_brief,
-    export_out,
-    job_out,
-    note_out,
-    recording_out,
-    reply,
-    session_out,
-    spelling_out,
-    take_out,
-    text_out,
-    voice_out,
-)
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath, ShowPath
 from jaskel.web.schemas.library import (
@@ -53,6 +45,20 @@ from jaskel.web.schemas.library import (
     ShowChange,
     ShowOut,
     ShowsOut,
+)
+from jaskel.web.serializers import (
+    edition_brief,
+    export_out,
+    job_out,
+    note_out,
+    recording_out,
+    reply,
+    select_out,
+    session_out,
+    spelling_out,
+    take_out,
+    text_out,
+    voice_out,
 )
 
 api = resource("shows", __name__)
@@ -112,7 +118,11 @@ def duplicate(path: EpisodePath, body: Duplicate):  # type: ignore[no-untyped-de
     with context().workshop.home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         copy = library.duplicate(session, episode, body.title, template=body.template)
-        return reply(_episode(session, copy), 201)
+        jobs = resume(session, copy)
+        made = _episode(session, copy)
+    for job in jobs:
+        send(context().workshop.home, job)
+    return reply(made, 201)
 
 
 @api.get("/episodes/<episode_id>", responses={200: EpisodeOut})
@@ -136,7 +146,7 @@ def find_episode(session: Session, episode_id: str) -> Episode:
     return episode
 
 
-def _shows(session: Session, wanted: Select[Any]) -> list[ShowOut]:
+def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
     """Shows with their episodes, in as few questions to the database however many there are."""
     shows = session.scalars(wanted.options(selectinload(Show.episodes))).all()
     states = {
@@ -225,6 +235,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
     foreign = {voice.id: voice for recording in lent for voice in recording.episode.show.voices}
     edition_ids = [edition.id for edition in episode.editions]
     exports = session.scalars(select(Export).where(Export.edition_id.in_(edition_ids)).order_by(Export.created.desc()))
+    marks = marks_of(episode).marks
     return EpisodeOut(
         id=episode.id,
         title=episode.title,
@@ -241,7 +252,8 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         ],
         texts=[text_out(text) for text in texts],
         spellings=[spelling_out(row) for row in spellings],
-        notes=[note_out(note) for note in session.scalars(select(Note).where(Note.episode_id == episode.id).order_by(Note.at))],
+        notes=[note_out(note) for note in marks.all(Note)],
+        selects=[select_out(each) for each in marks.all(Select)],
         takes=[take_out(take) for take in session.scalars(select(Take).where(Take.episode_id == episode.id))],
         editions=[edition_brief(edition) for edition in episode.editions],
         jobs=[job_out(job) for job in jobs],

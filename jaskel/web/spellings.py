@@ -7,18 +7,19 @@ from sqlalchemy import select
 
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.retype import within
+from jaskel.core.source import Recorded
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.spell import spellings_of
 from jaskel.store.models import EditionRow, Episode, SpellingRow
 from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
 from jaskel.web.context import context
-from jaskel.web.present import job_out, reply, spelling_out
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath, ShowPath
 from jaskel.web.schemas.editions import RangeField
 from jaskel.web.schemas.texts import NewSpelling, ProposalsOut, SpellingOut, SpellingPath
 from jaskel.web.schemas.work import JobOut
+from jaskel.web.serializers import job_out, reply, spelling_out
 from jaskel.web.shows import find_episode, find_show
 
 api = resource("spellings", __name__)
@@ -81,9 +82,9 @@ def proposals(path: EditionPath, query: RangeField):  # type: ignore[no-untyped-
         transcripts = transcripts_in(session, opened.edition.recordings, home.transcripts)
     if not spellings:
         return reply(ProposalsOut(terms=[]))
-    for name, start, end, laid in opened.edition.runs(struck=True):
-        if laid <= query.begin < laid + end - start and name in transcripts:
-            shift = start - laid
-            words = transcripts[name].words[slice(*within(transcripts[name], query.begin + shift, query.end + shift))]
+    for source, start, end, laid in opened.edition.runs(struck=True):
+        if laid <= query.begin < laid + end - start and isinstance(source, Recorded):
+            shift, said = start - laid, transcripts[source.recording]
+            words = said.words[slice(*within(said, query.begin + shift, query.end + shift))]
             return reply(ProposalsOut(terms=house(spellings).proposals(words) if words else []))
     return reply(ProposalsOut(terms=[]))

@@ -13,11 +13,11 @@ from jaskel.media.probe import probe, room_for
 from jaskel.store.models import Take
 from jaskel.store.notices import post
 from jaskel.web.context import context
-from jaskel.web.present import reply, take_out
 from jaskel.web.recordings import add_recording
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.recordings import ChunkPath, NewTake, RecordingOut, TakeOut, TakePath
+from jaskel.web.serializers import reply, take_out
 from jaskel.web.shows import find_episode
 
 api = resource("takes", __name__)

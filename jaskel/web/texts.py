@@ -13,11 +13,11 @@ from jaskel.media.brought import LONGEST, read_text
 from jaskel.store.models import BroughtText, Recording
 from jaskel.store.notices import post
 from jaskel.web.context import context
-from jaskel.web.present import reply, text_out
 from jaskel.web.recordings import find_recording
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import RecordingPath
 from jaskel.web.schemas.texts import TakeText, TextOut, TextPath, TextQuery
+from jaskel.web.serializers import reply, text_out
 
 api = resource("texts", __name__)
 

@@ -8,8 +8,10 @@ from typing import Any
 
 from sqlalchemy import delete
 
+from jaskel.core.edition import Edition
+from jaskel.core.places import Places
 from jaskel.core.tidy.finding import Finding, Take
-from jaskel.core.tidy.judged import DONE, Placed, Places
+from jaskel.core.tidy.review import DONE, Placed, taken_out
 from jaskel.core.tidy.settings import Rhythm, Settings, Threshold, thresholds
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import SHORTEST_REST, Word
@@ -19,7 +21,6 @@ from jaskel.store.models import EditionRow, Refusal, Show
 from jaskel.store.notices import post
 from jaskel.store.tidying import heard_in, refusals_of, settings_of
 from jaskel.web.context import context, show_of
-from jaskel.web.present import reply
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, ShowPath
 from jaskel.web.schemas.tidy import (
@@ -37,6 +38,7 @@ from jaskel.web.schemas.tidy import (
     TidyChange,
     TidySettings,
 )
+from jaskel.web.serializers import reply
 from jaskel.web.shows import find_show
 
 api = resource("tidy", __name__)
@@ -91,17 +93,17 @@ def get_script(path: EditionPath):  # type: ignore[no-untyped-def]
         for line in script.lines:
             # Where none stands in the order of the script, the last one is shown.
             best = line.takes[-1 if line.pick is None else line.pick] if line.takes else None
-            said = _said_out(places, name, best) if best else None
+            said = _said_out(opened.edition, places, name, best) if best else None
             lines.append(LineOut.model_construct(text=line.text, said=said, takes=len(line.takes)))
-        off += [said for take in script.off if (said := _said_out(places, name, take))]
+        off += [said for take in script.off if (said := _said_out(opened.edition, places, name, take))]
     return reply(ScriptOut.model_construct(lines=lines, off=off))
 
 
-def _said_out(places: Places, name: str, take: Take) -> ReadingOut | None:
-    laid = places.laid(name, take.start, take.end)
+def _said_out(edition: Edition, places: Places, name: str, take: Take) -> ReadingOut | None:
+    laid = places.whole(name, take.start, take.end)
     if laid is None:
         return None
-    gone = places.taken_out(*laid)[0] >= DONE
+    gone = taken_out(edition, *laid)[0] >= DONE
     return ReadingOut.model_construct(begin=laid[0], end=laid[1], text=take.text, gone=gone)
 
 

@@ -10,9 +10,9 @@ from jaskel.core.problem import Missing, Problem
 from jaskel.store.models import Episode, Recording, TrackRow, TranscriptPart, Voice
 from jaskel.store.notices import post
 from jaskel.web.context import context
-from jaskel.web.present import reply, voice_out
 from jaskel.web.resource import resource
 from jaskel.web.schemas.sessions import MergeVoices, VoiceChange, VoiceOut, VoicePath
+from jaskel.web.serializers import reply, voice_out
 
 api = resource("voices", __name__)
 

@@ -6,13 +6,14 @@ from flask import Response, send_file
 
 from jaskel.core.problem import Missing
 from jaskel.jobs import queue
+from jaskel.media.forms import FORMS
 from jaskel.store.models import EditionRow, Export
 from jaskel.store.notices import post
 from jaskel.web.context import context
-from jaskel.web.present import job_out, reply
 from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EditionPath
-from jaskel.web.schemas.work import ExportPath, JobOut, JobPath, NewExport
+from jaskel.web.schemas.work import ExportPath, FormOut, FormsOut, JobOut, JobPath, NewExport
+from jaskel.web.serializers import job_out, reply
 
 api = resource("work", __name__)
 
@@ -29,6 +30,15 @@ def retry(path: JobPath):  # type: ignore[no-untyped-def]
     return reply(job_out(queue.retry(context().workshop.home, path.job_id)))
 
 
+@api.get("/forms", responses={200: FormsOut})
+def forms():  # type: ignore[no-untyped-def]
+    """What an edition can be exported as."""
+    known = FORMS.values()
+    return reply(
+        FormsOut(forms=[FormOut(key=f.key, group=f.group, label=f.label, about=f.about, ending=f.ending) for f in known])
+    )
+
+
 @api.post("/editions/<edition_id>/exports", responses={202: JobOut})
 def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
     """Start an export of the edition as it is now."""
@@ -36,7 +46,7 @@ def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
     with home.database.write() as session:
         opened = home.editions.open(session, path.edition_id)
         row = session.get_one(EditionRow, path.edition_id)
-        length = context().programme(session, opened, "edited").plan.length
+        length = context().plan(session, opened).length
         details = body.model_dump(exclude_defaults=True)
         job = queue.add_job(session, "export", row.episode_id, row.id, length, **details)
     queue.send(home, job.id)

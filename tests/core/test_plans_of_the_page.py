@@ -1,4 +1,4 @@
-"""The page finds its way in a plan by rules of its own; this keeps them the same as the core's.
+"""The page looks up in plans by functions of its own; this keeps them the same as the core's.
 
 The cases are written to ``frontend/tests/plans.json``, against which the page's tests hold its functions. Where the core has
 come to say something else, write them anew: ``JASKEL_WRITE_CASES=1 ./run test tests/core/test_plans_of_the_page.py``.
@@ -9,40 +9,52 @@ from __future__ import annotations
 import json
 import os
 import random
+from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 
-from jaskel.core.edition import CARD, ROOM_TONE, SILENCE, Edition, Piece
-from jaskel.core.operations import SetSplices, apply
-from jaskel.core.plan import Plan, compile_plan
-from jaskel.core.splice import Meeting, Splice
+from jaskel.core.edition import Edition, Piece
+from jaskel.core.marks.anchor import Meeting
+from jaskel.core.marks.splice import Splice, set_splices
+from jaskel.core.operations import SetMarks, apply
+from jaskel.core.plan import Camera, Material, Plan, compile_plan
+from jaskel.core.session import Picture, Session, Track
+from jaskel.core.source import CLOSING, OPENING, SILENCE, Drawn, Recorded, RoomTone
+from jaskel.web.listening import plan_out
 
 CASES = Path(__file__).resolve().parents[2] / "frontend" / "tests" / "plans.json"
-NAMES = ("recording", "start", "end", "at", "laid", "fade_in", "fade_out", "lead")
+PICTURE = Picture(640, 360, Fraction(25))
+MATERIAL = Material(
+    {
+        "a": Session((Track("mic", 900_000), Track("camera", 900_000, 4_800, 60e-6, sounds=False, picture=PICTURE))),
+        "b": Session((Track("b", 900_000, picture=PICTURE),)),
+    }
+)
 
 
 def an_edition(chance: random.Random) -> Edition:
-    """Stretches of two recordings, some struck or lifted, with rests and cards among them, and splices set by hand."""
+    """Stretches of a session and a recording, some struck or lifted, with rests and cards among them, and splices by hand."""
     pieces, reached = [], {"a": 0, "b": 0}
     for _ in range(chance.randint(1, 14)):
         name = chance.choice("aaab")
         start = reached[name] + chance.choice((0, 0, 0, chance.randint(1, 90_000)))
         end = reached[name] = start + chance.randint(400, 200_000)
         kept = chance.random() < 0.6
-        pieces.append(Piece(name, start, end, kept, "" if kept else "by hand", lifted=not kept and chance.random() < 0.3))
+        lifted = not kept and chance.random() < 0.3
+        pieces.append(Piece(Recorded(name), start, end, kept, "" if kept else "by hand", lifted=lifted))
         if chance.random() < 0.2:
-            pieces.append(Piece(chance.choice((SILENCE, CARD, ROOM_TONE + name)), 0, chance.randint(1_000, 60_000)))
+            made = chance.choice((SILENCE, OPENING, CLOSING, Drawn("Part two"), RoomTone(name)))
+            pieces.append(Piece(made, 0, chance.randint(1_000, 60_000)))
     edition = Edition.of(pieces)
-    runs = edition.kept_runs
-    by_hand = tuple(
+    by_hand = [
         (
-            Meeting(before.recording, before.end, after.recording, after.start),
+            Meeting(before.source, before.end, after.source, after.start),
             Splice(chance.randint(0, 3_000), before=chance.randint(0, 2_000), lead=chance.randint(-9_000, 9_000)),
         )
-        for before, after in pairwise(runs)
+        for before, after in pairwise(edition.kept_runs)
         if chance.random() < 0.3
-    )
-    return apply(edition, SetSplices(by_hand))[0] if by_hand else edition
+    ]
+    return apply(edition, SetMarks.of(set_splices(edition.marks, by_hand)))[0] if by_hand else edition
 
 
 def sounding(plan: Plan, laid: int) -> int:
@@ -56,19 +68,27 @@ def sounding(plan: Plan, laid: int) -> int:
     return next((span.clear_from for span in plan.spans[len(begun) :]), plan.length)
 
 
+def seen(plan: Plan, at: int) -> list:
+    layer = plan.layer_at(at)
+    if isinstance(layer.shown, Camera):
+        return [at, layer.shown.recording, layer.shown.after(at - layer.begin)]
+    return [at, None, None]
+
+
 def case(seed: int) -> dict:
     """A plan as the page gets it, and what the core says of places in it."""
     chance = random.Random(seed)
     edition = an_edition(chance)
-    plan = compile_plan(edition)
+    plan = compile_plan(edition, MATERIAL)
     edges = [place for span in plan.spans for place in (span.at, span.handover, span.clear_from, span.clear_to)]
+    edges += [layer.begin for layer in plan.layers]
     places = sorted({*edges, *(chance.randint(0, max(0, plan.length - 1)) for _ in range(12))})
     laid = sorted({chance.randint(0, edition.length) for _ in range(16)})
     leading = [place for place in places if plan.span_at(place)]
     return {
-        "plan": {"length": plan.length, "spans": [{name: getattr(span, name) for name in NAMES} for span in plan.spans]},
+        "plan": plan_out(plan, seed).model_dump(),
         "leads": [[place, plan.spans.index(plan.span_at(place))] for place in leading],
-        "seen": [[place, *(plan.picture_at(place) or (CARD, None))] for place in leading],
+        "seen": [seen(plan, place) for place in leading],
         "sounds": [[place, sounding(plan, place)] for place in laid],
     }
 
@@ -79,3 +99,11 @@ def test_the_page_is_held_against_what_the_core_says_now():
     if os.environ.get("JASKEL_WRITE_CASES"):
         CASES.write_text(json.dumps(cases, separators=(",", ":")) + "\n")
     assert json.loads(CASES.read_text()) == cases
+
+
+def test_layers_cover_the_programme():
+    for seed in range(40):
+        plan = compile_plan(an_edition(random.Random(seed)), MATERIAL)
+        if plan.length:
+            assert (plan.layers[0].begin, plan.layers[-1].until) == (0, plan.length)
+        assert all(a.until == b.begin for a, b in pairwise(plan.layers))

@@ -8,12 +8,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jaskel.core.codec import from_json, to_json
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import Retype, apply
-from jaskel.core.operations_json import from_json, to_json
 from jaskel.core.problem import Problem
 from jaskel.core.retype import changed_words, put_in, retype
-from jaskel.core.telling import describe
+from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Transcript, Word
 
@@ -97,7 +97,7 @@ class TestRetype:
 class TestInTheHistory:
     def test_an_edition_stays_as_it_is_and_the_inverse_turns_it_back(self):
         change = retype("a", transcript("an old hole"), RATE, 2 * RATE, "hull")
-        edition = Edition((Piece("a", 0, LENGTH),))
+        edition = Edition((Piece(Recorded("a"), 0, LENGTH),))
         same, inverse = apply(edition, Retype((change,)))
         assert same == edition
         assert inverse == Retype((change.turned,))
@@ -109,9 +109,9 @@ class TestInTheHistory:
     def test_it_reads_in_words(self):
         known = transcript("an old hole")
         change = retype("a", known, RATE, 2 * RATE, "hull")
-        assert describe(Retype((change,)), lambda _: "") == "retyped “hole” as “hull”"
+        assert Retype((change,)).summary(lambda _: "") == "retyped “hole” as “hull”"
         given = changed_words("a", known, 0, RATE, lambda word: replace(word, voice="orla"))
-        assert describe(Retype((given,)), lambda _: "") == "gave “an old” to another voice"
+        assert Retype((given,)).summary(lambda _: "") == "gave “an old” to another voice"
 
     def test_words_changed_elsewhere_are_not_turned_back(self):
         known = transcript("an old hole")

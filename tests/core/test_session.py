@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.page import lay_out
 from jaskel.core.session import Session, Track, conversation
+from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Transcript, Word
 
@@ -92,7 +93,7 @@ class TestPage:
         talk = two(
             said(("the", 1, 1.2), ("planks", 1.2, 1.7), ("shrink", 1.7, 2.3)), said(("Oh", 1.3, 1.4), ("yes.", 1.4, 1.6))
         )
-        page = lay_out(Edition.of([Piece("s", 0, LENGTH)]), {"s": talk})
+        page = lay_out(Edition.of([Piece(Recorded("s"), 0, LENGTH)]), {"s": talk})
         assert [(a.voice, a.text, a.at) for p in page for a in p.asides] == [("teo", "Oh yes.", round(1.3 * RATE))]
         tokens = [token for paragraph in page for token in paragraph.tokens]
         assert sum(token.length for token in tokens) == LENGTH

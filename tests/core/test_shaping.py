@@ -2,22 +2,27 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jaskel.core.codec import from_json, to_json
 from jaskel.core.compare import compared
-from jaskel.core.edition import CARD, CLOSING, Edition, Piece
-from jaskel.core.levels import Level, Levels
-from jaskel.core.operations import Adjust, Insert, Lift, Move, PutBack, SetSplices, Slip, Strike, Substitute, Trim, apply
-from jaskel.core.operations_json import from_json, to_json
+from jaskel.core.edition import Edition, Piece
+from jaskel.core.marks.anchor import Meeting
+from jaskel.core.marks.level import Level, Setting, set_fader, set_levels
+from jaskel.core.marks.mark import NO_MARKS, Marks
+from jaskel.core.marks.splice import Splice, set_splices
+from jaskel.core.operations import Insert, Lift, Move, PutBack, SetMarks, Slip, Strike, Substitute, Trim, apply
 from jaskel.core.page import lay_out
-from jaskel.core.plan import blocks, compile_plan
+from jaskel.core.plan import Camera, Material, compile_plan
 from jaskel.core.problem import Problem
-from jaskel.core.rebase import Overlap, Since
-from jaskel.core.splice import Meeting, Splice
+from jaskel.core.rebase import Overlap, Since, Step
+from jaskel.core.session import Picture, Session, Track
+from jaskel.core.source import CLOSING, OPENING, SILENCE, Recorded, RoomTone
 from jaskel.core.transcript import Transcript, Word
 
 S = 48_000
@@ -25,7 +30,7 @@ LENGTH = 20 * S
 
 
 def whole() -> Edition:
-    return Edition.of([Piece("a", 0, LENGTH)])
+    return Edition.of([Piece(Recorded("a"), 0, LENGTH)])
 
 
 def after(edition: Edition, *operations) -> Edition:
@@ -35,7 +40,11 @@ def after(edition: Edition, *operations) -> Edition:
 
 
 def kept(edition: Edition) -> list[tuple[str, int, int]]:
-    return [(run.recording, run.start, run.end) for run in edition.kept_runs]
+    return [(run.source.recording, run.start, run.end) for run in edition.kept_runs]
+
+
+def splice_set(edition: Edition, meeting: Meeting, splice: Splice) -> SetMarks:
+    return SetMarks.of(set_splices(edition.marks, [(meeting, splice)]))
 
 
 places = st.integers(0, 30 * S)
@@ -43,8 +52,8 @@ spans = st.tuples(places, places).map(sorted).map(tuple)
 ranges = st.lists(spans, min_size=1, max_size=4).map(tuple)
 shifts = st.integers(-2 * S, 2 * S)
 pieces = st.builds(
-    lambda name, start, length: Piece(name, start, start + length),
-    st.sampled_from(["a", "b", "tone:a", "silence"]), st.integers(0, 10 * S), st.integers(1, 5 * S),
+    lambda source, start, length: Piece(source, start, start + length),
+    st.sampled_from([Recorded("a"), Recorded("b"), RoomTone("a"), SILENCE]), st.integers(0, 10 * S), st.integers(1, 5 * S),
 )  # fmt: skip
 splices = st.builds(
     Splice,
@@ -55,13 +64,13 @@ splices = st.builds(
     st.integers(0, S),
 )
 levels = st.builds(
-    Level, st.just("a"), st.sampled_from(["x", "y"]), st.integers(0, S), st.integers(S + 1, 5 * S), st.just(-6.0)
+    Setting, st.just("a"), st.sampled_from(["x", "y"]), st.integers(0, S), st.integers(S + 1, 5 * S), st.just(-6.0)
 )
 operations = st.one_of(
     ranges.map(Strike), ranges.map(Lift), ranges.map(PutBack), st.builds(Move, ranges, places),
     st.builds(Insert, places, st.lists(pieces, min_size=1, max_size=3).map(tuple)),
     st.builds(Trim, places, shifts, shifts), st.builds(Slip, places, shifts),
-    st.lists(levels, min_size=1, max_size=2).map(tuple).map(Adjust),
+    st.lists(levels, min_size=1, max_size=2).map(lambda wanted: SetMarks.of(set_levels(NO_MARKS, wanted))),
     st.builds(Substitute, st.just("b"), st.just("c"), shifts, st.just(8 * S)),
 )  # fmt: skip
 
@@ -105,10 +114,10 @@ class TestAnyCourse:
         runs = edition.kept_runs
         times = 0
         if len(runs) > 1:
-            meeting = Meeting(runs[0].recording, runs[0].end, runs[1].recording, runs[1].start)
-            edition = apply(edition, SetSplices(((meeting, splice),)))[0]
+            meeting = Meeting(runs[0].source, runs[0].end, runs[1].source, runs[1].start)
+            edition = apply(edition, splice_set(edition, meeting, splice))[0]
             # The same may have been laid more than once, and so meet more than once.
-            times = sum((a.recording, a.end, b.recording, b.start) == meeting for a, b in pairwise(runs))
+            times = sum(Meeting(a.source, a.end, b.source, b.start) == meeting for a, b in pairwise(runs))
         plan = compile_plan(edition)
         joins = sum(span.fade_in for span in plan.spans)
         reached = plan.length - edition.kept_length - joins
@@ -116,7 +125,7 @@ class TestAnyCourse:
         assert all(
             a.fade_out == b.fade_in and a.until - a.fade_out == b.at for a, b in zip(plan.spans, plan.spans[1:], strict=False)
         )
-        cut = blocks(plan)
+        cut = plan.blocks
         assert [b.until for b in cut[:-1]] == [b.at for b in cut[1:]]
         assert (not cut and not plan.length) or (cut[0].at, cut[-1].until) == (0, plan.length)
 
@@ -141,7 +150,8 @@ class TestMoving:
         assert edition.length == LENGTH
 
     def test_a_mark_set_by_hand_goes_along(self):
-        edition = after(whole(), Strike(((4 * S, 6 * S),)), SetSplices(((Meeting("a", 4 * S, "a", 6 * S), Splice(4800)),)))
+        meeting = Meeting(Recorded("a"), 4 * S, Recorded("a"), 6 * S)
+        edition = after(whole(), Strike(((4 * S, 6 * S),)), splice_set(whole(), meeting, Splice(4800)))
         moved = after(edition, Move(((0, 2 * S),), LENGTH))
         assert [span.fade_in for span in compile_plan(moved).spans] == [0, 4800, 480]
 
@@ -174,10 +184,10 @@ class TestRebasing:
         for operation in operations:
             edition, inverse = apply(edition, operation)
             inverses.append(inverse)
-        return Since(inverses)
+        return Since([Step(inverse) for inverse in inverses])
 
     def test_places_follow_what_was_put_in_and_moved_before_them(self):
-        since = self.since(Insert(2 * S, (Piece("silence", 0, S),)), Strike(((0, S),)))
+        since = self.since(Insert(2 * S, (Piece(SILENCE, 0, S),)), Strike(((0, S),)))
         assert since.carry((5 * S, 6 * S)) == (6 * S, 7 * S)
         assert since.carry((S, S)) == (S, S)
 
@@ -185,28 +195,35 @@ class TestRebasing:
         with pytest.raises(Overlap):
             self.since(Strike(((4 * S, 6 * S),))).carry((5 * S, 7 * S))
         with pytest.raises(Overlap):
-            self.since(Insert(5 * S, (Piece("silence", 0, S),))).carry((4 * S, 7 * S))
+            self.since(Insert(5 * S, (Piece(SILENCE, 0, S),))).carry((4 * S, 7 * S))
+
+
+def levelled(marks: Marks, *wanted: tuple[str, str, int, int, float]) -> Marks:
+    return marks.changed(set_levels(marks, [Setting(*each) for each in wanted]))
 
 
 class TestLevels:
     def test_a_stretch_gives_way_where_another_is_set(self):
-        known = Levels().with_stretch(Level("a", "x", 0, 100, -6)).with_stretch(Level("a", "x", 40, 60, -12))
-        assert [(level.start, level.end, level.decibels) for level in known.stretches] == [
+        known = levelled(NO_MARKS, ("a", "x", 0, 100, -6), ("a", "x", 40, 60, -12))
+        assert [(level.start, level.end, level.decibels) for level in known.all(Level)] == [
             (0, 40, -6),
             (40, 60, -12),
             (60, 100, -6),
         ]
-        assert known.with_stretch(Level("a", "x", 0, 100, 0)) == Levels()
+        assert levelled(known, ("a", "x", 0, 100, 0)) == NO_MARKS
 
     def test_as_recorded_nothing_is_set(self):
-        quieter = after(whole(), Adjust((Level("a", "x", 8 * S, 9 * S, -6.0),), (("x", -3.0),)))
-        assert compile_plan(quieter).levels == quieter.levels
+        marks = levelled(NO_MARKS, ("a", "a", 8 * S, 9 * S, -6.0))
+        quieter = after(whole(), SetMarks(tuple(marks.changed(set_fader(marks, "a", -3.0)))))
+        (heard,) = compile_plan(quieter).sound(8 * S, 9 * S).spans
+        assert (heard.decibels, heard.envelope[0].decibels) == (-3.0, -6.0)
         assert compile_plan(quieter, as_recorded=True) == compile_plan(whole(), as_recorded=True)
 
     def test_only_blocks_with_that_sound_change(self):
         edition = after(whole(), Strike(((4 * S, 6 * S),)))
-        quieter = after(edition, Adjust((Level("a", "x", 8 * S, 9 * S, -6.0),)))
-        before, now = ({block.key for block in blocks(compile_plan(each))} for each in (edition, quieter))
+        quieter = after(edition, SetMarks(tuple(levelled(NO_MARKS, ("a", "a", 8 * S, 9 * S, -6.0)))))
+        plans = compile_plan(edition), compile_plan(quieter)
+        before, now = ({plan.sound(block.at, block.until).digest for block in plan.blocks} for plan in plans)
         assert 1 <= len(now - before) <= 2
 
 
@@ -218,9 +235,11 @@ def test_comparing_tells_which_sound_is_only_in_one():
 
 
 def test_a_card_is_seen_alone_and_the_recording_after_it():
-    edition = Edition.of([Piece(CARD, 0, 2 * S), Piece("a", 0, 3 * S), Piece(CARD, CLOSING, CLOSING + S)])
-    plan = compile_plan(edition)
-    assert (plan.picture_at(S), plan.picture_at(plan.length - S // 2)) == (None, None)
-    name, place = plan.picture_at(3 * S)
-    assert name == "a" and abs(place - S) < S // 50
-    assert (edition.card(closing=False), edition.card(closing=True)) == ((0, 2 * S), (5 * S, 6 * S))
+    edition = Edition.of([Piece(OPENING, 0, 2 * S), Piece(Recorded("a"), 0, 3 * S), Piece(CLOSING, 0, S)])
+    camera = Track("a", 3 * S, picture=Picture(640, 360, Fraction(25)))
+    plan = compile_plan(edition, Material({"a": Session((camera,))}))
+    assert [layer.shown for layer in (plan.layer_at(S), plan.layer_at(plan.length - S // 2))] == [OPENING, CLOSING]
+    layer = plan.layer_at(3 * S)
+    assert isinstance(layer.shown, Camera) and layer.shown.recording == "a"
+    assert abs(layer.shown.after(3 * S - layer.begin) - S) < S // 50
+    assert (edition.card(OPENING), edition.card(CLOSING)) == ((0, 2 * S), (5 * S, 6 * S))

@@ -11,7 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaskel.core.edition import Edition, Piece
+from jaskel.core.marks.level import Level
 from jaskel.core.operations import apply
+from jaskel.core.places import Places
+from jaskel.core.source import Recorded
 from jaskel.core.tidy.chatter import chatter
 from jaskel.core.tidy.cut import REACH, RING, ranges_of
 from jaskel.core.tidy.empty import empty_words
@@ -19,10 +22,10 @@ from jaskel.core.tidy.fillers import doubled, fillers, unspoken
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, phrases_of, plain
 from jaskel.core.tidy.heard import SOFTER, Heard, breaths_between
-from jaskel.core.tidy.judged import DONE, Material, Places, accepting, placed
 from jaskel.core.tidy.passages import passages_again
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
+from jaskel.core.tidy.review import DONE, Material, accepting, placed
 from jaskel.core.tidy.script import follow
 from jaskel.core.tidy.settings import RHYTHMS, STEADY, Settings, Threshold, rhythm_of, thresholds
 from jaskel.core.transcript import Word
@@ -480,12 +483,12 @@ class TestBreaths:
         settings = Settings(soften_breaths=True, rests=Threshold(10 * S, S))
         assert not [f for f in find(self.words, heard, Settings(rests=Threshold(10 * S, S))) if f.kind == "breath"]
         (breath,) = (f for f in find(self.words, heard, settings) if f.kind == "breath")
-        edition = Edition.of([Piece("r", 0, 10 * S)])
+        edition = Edition.of([Piece(Recorded("r"), 0, 10 * S)])
         (standing,) = placed(edition, "r", [breath], ())
         assert (standing.state, breath.action, breath.gone()) == ("open", "soften", ())
         operation = accepting(edition, [(standing, 0)], {"r": Material(self.words, heard, ["r"])}, settings)
         after, inverse = apply(edition, operation)
-        assert [level.decibels for level in after.levels.within("r", 2 * S, 3 * S)] == [SOFTER]
+        assert [level.decibels for level in after.marks.within(Level, "r", 2 * S, 3 * S)] == [SOFTER]
         assert after.kept_runs == edition.kept_runs
         assert placed(after, "r", [breath], ())[0].state == "accepted"
         assert placed(apply(after, inverse)[0], "r", [breath], ())[0].state == "open"
@@ -585,7 +588,7 @@ class TestRests:
     def test_it_is_accepted_however_much_of_the_rest_stays(self):
         said = spoken("We waited. … Nobody came. … Then it rained. We lost, … … we lost half of the beans.")
         words = [replace(word, end=word.end + S // 50) for word in said]
-        edition = Edition.of([Piece("a", 0, words[-1].end)])
+        edition = Edition.of([Piece(Recorded("a"), 0, words[-1].end)])
         (group,) = placed(edition, "a", find(words, kinds=["retake"]), [])
         accepted = apply(edition, accepting(edition, [(group, group.pick)], {"a": Material(words)}, Settings()))[0]
         assert edition.kept_length - accepted.kept_length < (words[9].start - words[7].start) * DONE
@@ -612,14 +615,14 @@ class TestPlaces:
     @pytest.mark.parametrize("after_it", [0, S // 50, S])
     def test_a_filler_that_is_the_last_of_a_recording_goes_up_to_its_end(self, after_it):
         words = spoken("We went down to the sea. … Um,")
-        edition = Edition.of([Piece("a", 0, words[-1].end + after_it)])
+        edition = Edition.of([Piece(Recorded("a"), 0, words[-1].end + after_it)])
         (um,) = placed(edition, "a", find(words, kinds=["filler"]), [])
         gone = apply(edition, accepting(edition, [(um, 0)], {"a": Material(words)}, Settings()))[0]
         assert [each.state for each in placed(gone, "a", find(words, kinds=["filler"]), [])] == ["accepted"]
         assert gone.kept_length == words[-1].start - REACH + max(0, after_it - REACH)
 
     def test_a_stretch_is_found_also_where_a_part_of_it_was_pasted_once_more(self):
-        edition = Edition.of([Piece("a", 0, 10 * S), Piece("a", 4 * S, 5 * S)])
-        assert Places(edition).laid("a", 6 * S, 7 * S) == (6 * S, 7 * S)
-        assert Places(edition).laid("a", 9 * S, 11 * S) is None
-        assert Places(edition).laid("b", 0, S) is None
+        edition = Edition.of([Piece(Recorded("a"), 0, 10 * S), Piece(Recorded("a"), 4 * S, 5 * S)])
+        assert Places(edition).whole("a", 6 * S, 7 * S) == (6 * S, 7 * S)
+        assert Places(edition).whole("a", 9 * S, 11 * S) is None
+        assert Places(edition).whole("b", 0, S) is None

@@ -8,9 +8,10 @@ from hypothesis import strategies as st
 from test_tidy import S, spoken
 
 from jaskel.core.edition import Edition, Piece
+from jaskel.core.source import Recorded
 from jaskel.core.tidy.chatter import LARGE, MOST, chatter
 from jaskel.core.tidy.find import find, find_all
-from jaskel.core.tidy.judged import Refused, placed
+from jaskel.core.tidy.review import Refused, placed
 from jaskel.core.tidy.settings import Settings, Threshold
 from jaskel.core.timebase import RATE
 
@@ -54,7 +55,7 @@ class TestChatterIsShort:
 
 class TestWhatIsHidden:
     WORDS = spoken("Is it on? um … Take one. … … … Welcome to the quay. " + REST)
-    EDITION = Edition.of([Piece("a", 0, 60 * S)])
+    EDITION = Edition.of([Piece(Recorded("a"), 0, 60 * S)])
 
     def kinds(self, edition, refused=()):
         found = find_all(self.WORDS, settings=Settings(rests=Threshold(RATE // 2, RATE // 4)))
@@ -68,6 +69,6 @@ class TestWhatIsHidden:
         assert ("filler", "open") in kinds and ("long rest", "open") in kinds
 
     def test_it_is_listed_when_the_chatter_is_in_one_piece_no_more(self):
-        parted = Edition.of([Piece("a", S, 60 * S), Piece("a", 0, S)])
+        parted = Edition.of([Piece(Recorded("a"), S, 60 * S), Piece(Recorded("a"), 0, S)])
         kinds = self.kinds(parted)
         assert ("filler", "open") in kinds and ("chatter", "open") not in kinds

@@ -12,9 +12,10 @@ from bench.tidy_cases import Talk, talk
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import apply
 from jaskel.core.plan import compile_plan
+from jaskel.core.source import Recorded
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import KINDS, Finding
-from jaskel.core.tidy.judged import Material, accepting, placed
+from jaskel.core.tidy.review import Material, accepting, placed
 from jaskel.core.tidy.settings import RHYTHMS, Settings
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Word
@@ -29,7 +30,7 @@ def length_of(given_talk: Talk) -> int:
 
 def taken_out(given_talk: Talk, findings: list[Finding], actions: dict | None = None) -> tuple[Edition, Edition]:
     """An edition of a whole talk, before and after everything in it was accepted."""
-    edition = Edition.of([Piece(NAME, 0, length_of(given_talk))])
+    edition = Edition.of([Piece(Recorded(NAME), 0, length_of(given_talk))])
     chosen = [(each, each.pick) for each in placed(edition, NAME, findings, ())]
     material = {NAME: Material(given_talk.words, tracks=(NAME,))}
     return edition, apply(edition, accepting(edition, chosen, material, Settings(actions=actions or {})))[0]
@@ -39,7 +40,7 @@ def taken_out(given_talk: Talk, findings: list[Finding], actions: dict | None = 
 @given(TALKS)
 def test_all_that_is_accepted_counts_as_accepted_and_undo_brings_all_back(given_talk):
     findings = find(given_talk.words)
-    edition = Edition.of([Piece(NAME, 0, length_of(given_talk))])
+    edition = Edition.of([Piece(Recorded(NAME), 0, length_of(given_talk))])
     chosen = [(each, each.pick) for each in placed(edition, NAME, findings, ())]
     assert len(chosen) == len(findings)
     operation = accepting(edition, chosen, {NAME: Material(given_talk.words, tracks=(NAME,))}, Settings())

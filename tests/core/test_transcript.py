@@ -9,11 +9,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaskel.core.captions.cues import LINE, cues, lines, programme_words
+from jaskel.core.captions.cues import LINE, lines
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import Strike, apply
 from jaskel.core.page import laid_words, lay_out
-from jaskel.core.plan import compile_plan
+from jaskel.core.plan import Material, compile_plan
+from jaskel.core.source import Recorded
 from jaskel.core.timebase import clock, frame_count, frame_start
 from jaskel.core.transcript import Rough, Transcript, Word, tidy_times
 
@@ -78,7 +79,7 @@ class TestTranscript:
 class TestPage:
     words = (*said("So the first.", start=S), *said("Then next", start=4 * S))
     transcript = Transcript(6 * S, words)
-    edition = Edition.of([Piece("a", 0, 6 * S), Piece("b", 0, S)])
+    edition = Edition.of([Piece(Recorded("a"), 0, 6 * S), Piece(Recorded("b"), 0, S)])
 
     def test_tokens_tile_the_edition(self):
         page = lay_out(self.edition, {"a": self.transcript})
@@ -90,7 +91,7 @@ class TestPage:
 
     def test_what_is_not_read_yet_is_sound_and_no_rest(self):
         half = Transcript(6 * S, self.words[:3], reached=3 * S)
-        page = lay_out(Edition.of([Piece("a", 0, 6 * S)]), {"a": half})
+        page = lay_out(Edition.of([Piece(Recorded("a"), 0, 6 * S)]), {"a": half})
         last = page[-1].tokens
         assert [(t.kind, t.at, t.length) for t in last] == [("sound", 3 * S, 3 * S)]
         assert page[0].tokens[-1].at + page[0].tokens[-1].length == 3 * S
@@ -101,7 +102,7 @@ class TestPage:
         assert lay_out(edition, {"a": self.transcript}) == page
 
     def test_words_are_laid_where_their_recording_is(self):
-        twice = Edition.of([Piece("b", 0, S), Piece("a", 0, 6 * S)])
+        twice = Edition.of([Piece(Recorded("b"), 0, S), Piece(Recorded("a"), 0, 6 * S)])
         laid = list(laid_words(twice, {"a": self.transcript}))
         assert [(w.text, at) for _, w, at in laid][:2] == [("So", 2 * S), ("the", 2 * S + S // 4)]
 
@@ -115,10 +116,10 @@ class TestCaptions:
 
     def test_cues_are_in_edited_time_and_leave_out_what_is_struck(self):
         transcript = Transcript(60 * S, tuple(said("one two three four five six. " * 20, start=S)))
-        edition = Edition.of([Piece("a", 0, 60 * S)])
+        edition = Edition.of([Piece(Recorded("a"), 0, 60 * S)])
         edition = apply(edition, Strike(((0, S), (S + S // 4, S + S // 2))))[0]
-        plan = compile_plan(edition)
-        out = cues(programme_words(edition, plan, {"a": transcript}), plan.length)
+        plan = compile_plan(edition, Material(transcripts={"a": transcript}))
+        out = plan.cues
         assert out[0].start == 0
         assert " ".join(out[0].lines).startswith("one three four")
         assert all(a.end <= b.start for a, b in itertools.pairwise(out))

@@ -113,7 +113,7 @@ class TestStopping:
         def broken(*_arguments):
             raise RuntimeError("boom")
 
-        monkeypatch.setattr("jaskel.jobs.export.write_wav", broken)
+        monkeypatch.setattr("jaskel.media.forms.write_wav", broken)
         carry_out(workshop, job)
         (stored,) = jobs(workshop, "export")
         assert stored.state == "failed"

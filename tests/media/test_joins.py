@@ -9,9 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jaskel.core.edition import Edition, Piece
-from jaskel.core.operations import SetSplices, Strike, apply
+from jaskel.core.marks.anchor import Meeting
+from jaskel.core.marks.splice import CROSSFADE, Splice, set_splices
+from jaskel.core.operations import SetMarks, Strike, apply
 from jaskel.core.plan import compile_plan
-from jaskel.core.splice import CROSSFADE, Meeting, Splice
+from jaskel.core.source import Recorded
 from jaskel.media.joins import LONGEST_FADE, SLACK, STILL_FADE, Join, best_join
 from jaskel.media.sound import mix
 
@@ -55,9 +57,11 @@ def join(sound: np.ndarray, end: float, start: float, crossfade: int = CROSSFADE
 def levels(sound: np.ndarray, join: Join, end: float, start: float) -> np.ndarray:
     """Decibels of each 10 ms of the result, from 0.2 s before the join on."""
     a, b = round(end * RATE), round(start * RATE)
-    edition = apply(Edition.of([Piece("a", 0, len(sound))]), Strike(((a, b),), "test"))[0]
+    edition = apply(Edition.of([Piece(Recorded("a"), 0, len(sound))]), Strike(((a, b),), "test"))[0]
     splice = Splice(join.crossfade, before=join.before, after=join.after, settled=True)
-    edition = apply(edition, SetSplices(((Meeting("a", a, "a", b), splice),)))[0]
+    edition = apply(edition, SetMarks.of(set_splices(edition.marks, [(Meeting(Recorded("a"), a, Recorded("a"), b), splice)])))[
+        0
+    ]
     heard = mix(compile_plan(edition), a - RATE // 5, a + RATE // 3, reading(sound)).mean(axis=1)
     hops = heard[: len(heard) // 480 * 480].reshape(-1, 480)
     return 10 * np.log10((hops**2).mean(axis=1) + 1e-12)

@@ -18,15 +18,17 @@ from PIL import Image
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import Strike, apply
-from jaskel.core.plan import blocks, compile_plan
+from jaskel.core.plan import Feed, Material, compile_plan
 from jaskel.core.problem import Problem
+from jaskel.core.session import Picture, Session, Track
 from jaskel.core.shape import size_in
-from jaskel.media.card import draw_card
+from jaskel.core.source import Recorded
+from jaskel.media.card import cards_of, draw_card
 from jaskel.media.conform import conform
 from jaskel.media.picture import PictureSource, fitted, make_thumbnail, make_working_copy
 from jaskel.media.probe import MediaInfo, probe
-from jaskel.media.render import Frame, Original, Tags, write_film, write_mp3, write_wav
-from jaskel.media.sound import Shelf, alone, mix, pcm16, wav_bytes
+from jaskel.media.render import Tags, write_film, write_mp3, write_wav
+from jaskel.media.sound import Shelf, mix, pcm16, wav_bytes
 
 TAGS = Tags("The dry hull", "Ropewalk", "The dry hull")
 
@@ -139,11 +141,11 @@ def spoken(tmp_path_factory) -> tuple[Shelf, int]:
     folder = tmp_path_factory.mktemp("spoken")
     info = probe(DEMO / "mending-a-sail.mp4", "x")
     done = conform(DEMO / "mending-a-sail.mp4", info, folder / "a.flac", folder / "a.peaks")
-    return Shelf(lambda _: alone(folder / "a.flac")), done.length
+    return Shelf(lambda _: folder / "a.flac"), done.length
 
 
 def edition_of(length: int, *struck: tuple[int, int]) -> Edition:
-    edition = Edition.of([Piece("a", 0, length)])
+    edition = Edition.of([Piece(Recorded("a"), 0, length)])
     return apply(edition, Strike(struck))[0] if struck else edition
 
 
@@ -154,7 +156,7 @@ class TestMix:
         shelf, _ = spoken
         plan = compile_plan(edition_of(960_000, *((a, a + n) for a, n in cuts)))
         whole = mix(plan, 0, plan.length, shelf.read)
-        joined = np.concatenate([mix(plan, b.at, b.until, shelf.read) for b in blocks(plan)])
+        joined = np.concatenate([mix(plan, b.at, b.until, shelf.read) for b in plan.blocks])
         assert np.array_equal(joined, whole)
 
     def test_blocks_as_sent_are_the_exported_file(self, spoken, tmp_path):
@@ -166,9 +168,7 @@ class TestMix:
         assert len(exported) == plan.length
         from io import BytesIO
 
-        sent = [
-            soundfile.read(BytesIO(wav_bytes(mix(plan, b.at, b.until, shelf.read))), dtype="int16")[0] for b in blocks(plan)
-        ]
+        sent = [soundfile.read(BytesIO(wav_bytes(mix(plan, b.at, b.until, shelf.read))), dtype="int16")[0] for b in plan.blocks]
         assert np.abs(np.concatenate(sent).astype(int) - pcm16(exported).astype(int)).max() <= 1
 
     def test_words_beside_a_splice_keep_every_sample(self, spoken):
@@ -176,16 +176,28 @@ class TestMix:
         cut = (5 * RATE, 6 * RATE)
         plan = compile_plan(edition_of(12 * RATE, cut))
         out = mix(plan, 0, plan.length, shelf.read)
-        assert np.array_equal(out[: cut[0]], shelf.read("a", 0, cut[0]))
-        assert np.array_equal(out[cut[0] + 480 :], shelf.read("a", cut[1], 12 * RATE))
+        assert np.array_equal(out[: cut[0]], shelf.read(Feed("a"), 0, cut[0]))
+        assert np.array_equal(out[cut[0] + 480 :], shelf.read(Feed("a"), cut[1], 12 * RATE))
 
     def test_a_splice_makes_no_click(self, tmp_path):
         soundfile.write(tmp_path / "a.flac", tone(10), RATE)
-        shelf = Shelf(lambda _: alone(tmp_path / "a.flac"))
+        shelf = Shelf(lambda _: tmp_path / "a.flac")
         plan = compile_plan(edition_of(10 * RATE, (2 * RATE + 13, 3 * RATE + 41)))
         out = mix(plan, 0, plan.length, shelf.read)[:, 0]
         steps = np.abs(np.diff(out))
         assert steps[2 * RATE : 2 * RATE + 600].max() < 1.6 * steps[:RATE].max()
+
+
+def seen_in(info: MediaInfo, length: int, **track: object) -> Material:
+    """One recording with its picture."""
+    shown = info.picture
+    return Material(
+        {"a": Session((Track("a", length, picture=Picture(shown.width, shown.height, shown.frame_rate), **track),))}
+    )
+
+
+def never(_: str) -> Path:
+    raise AssertionError("there is no picture here")
 
 
 class TestExport:
@@ -201,12 +213,11 @@ class TestExport:
     def test_film_has_the_right_pictures_at_the_right_time(self, tmp_path):
         path = write_media(tmp_path / "film.mp4", tone(8.0), pictures=200)
         sound, info, _done = conformed(path)
-        shelf = Shelf(lambda _: alone(sound))
-        edition = apply(Edition.of([Piece("a", 0, 8 * RATE)]), Strike(((2 * RATE, 5 * RATE),)))[0]
-        plan = compile_plan(edition)
+        shelf = Shelf(lambda _: sound)
+        edition = apply(Edition.of([Piece(Recorded("a"), 0, 8 * RATE)]), Strike(((2 * RATE, 5 * RATE),)))[0]
+        plan = compile_plan(edition, seen_in(info, 8 * RATE))
         out = tmp_path / "out.mp4"
-        frame = Frame(info.picture.width, info.picture.height, info.picture.frame_rate)
-        write_film(out, plan, shelf.read, lambda _: Original(path), frame, draw_card("T", "S", (160, 96)), lambda _: None, TAGS)
+        write_film(out, plan, shelf.read, lambda _: path, cards_of("T", "S"), lambda _: None, TAGS)
         with av.open(str(out)) as film:
             video, audio = film.streams.video[0], film.streams.audio[0]
             assert (video.width, video.height, video.average_rate) == (160, 96, 25)
@@ -240,10 +251,9 @@ class TestExport:
     def test_sound_alone_becomes_a_film_of_its_card(self, spoken, tmp_path):
         shelf, _ = spoken
         plan = compile_plan(edition_of(2 * RATE))
-        card = draw_card("A very long title that has to be broken into several lines to fit", "Ropewalk", (640, 360))
-        write_film(
-            tmp_path / "a.mp4", plan, shelf.read, lambda _: None, Frame(640, 360, Fraction(25)), card, lambda _: None, TAGS
-        )
+        title = "A very long title that has to be broken into several lines to fit"
+        card = draw_card(title, "Ropewalk", (1280, 720))
+        write_film(tmp_path / "a.mp4", plan, shelf.read, never, cards_of(title, "Ropewalk"), lambda _: None, TAGS)
         with av.open(str(tmp_path / "a.mp4")) as film:
             first = next(film.decode(video=0)).to_ndarray(format="rgb24")
         assert np.abs(first.astype(int) - np.asarray(card).astype(int)).mean() < 6

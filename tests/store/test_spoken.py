@@ -8,8 +8,9 @@ import pytest
 from conftest import RATE
 from sqlalchemy import select
 
-from jaskel.core.edition import ROOM_TONE, Piece
+from jaskel.core.edition import Piece
 from jaskel.core.operations import Append, Insert, Strike
+from jaskel.core.source import Recorded, RoomTone
 from jaskel.core.transcript import Word
 from jaskel.store import library, spoken
 from jaskel.store.models import Episode, Recording, Show, TranscriptPart
@@ -124,7 +125,7 @@ class TestDuplicates:
         with home.database.write() as session:
             episode = session.get_one(Recording, recording).episode
             edition = episode.editions[0].id
-            tone = Piece(ROOM_TONE + recording, 0, RATE)
+            tone = Piece(RoomTone(recording), 0, RATE)
             home.editions.perform(session, edition, 1, Insert(RATE, (tone,)), lambda _: "")
             home.editions.perform(session, edition, 2, Strike(((0, RATE // 2),)), lambda _: "")
             return episode.id, recording, edition
@@ -139,7 +140,7 @@ class TestDuplicates:
         episode, first, edition = original
         (recording,), opened = self.duplicate(home, episode, template=False)
         assert recording != first
-        assert {piece.recording for piece in opened.edition.pieces} == {recording, ROOM_TONE + recording}
+        assert {piece.source for piece in opened.edition.pieces} == {Recorded(recording), RoomTone(recording)}
         assert search(home, "kettle") == [("Again", "kettle"), ("One", "kettle")]
         with home.database.write() as session:
             undone = home.editions.undo(session, opened.id, opened.revision)

@@ -8,6 +8,9 @@ from conftest import RATE, write_media
 from test_retyping import operate, turn
 from test_sessions import noise, page, proposed, speech
 
+from jaskel.core.edition import Piece
+from jaskel.core.plan import Feed
+from jaskel.core.source import CLOSING
 from jaskel.core.transcript import Word
 
 
@@ -74,8 +77,30 @@ class TestWords:
         assert jaskel.post(f"/api/editions/{edition}/copy", {"ranges": ranges((3, 5))}, 422)["code"] == "nothing-kept"
 
     def test_a_recording_that_is_not_here_is_not_pasted(self, jaskel, edition):
-        pieces = [{"recording": "elsewhere", "start": 0, "end": RATE}]
+        pieces = [{"source": {"kind": "recorded", "recording": "elsewhere"}, "start": 0, "end": RATE}]
         assert operate(jaskel, edition, 422, kind="insert", at=0, pieces=pieces)["code"] == "recording-gone"
+
+    @pytest.mark.parametrize(
+        ("source", "code"),
+        [
+            ({"kind": "silence"}, "too-long"),
+            ({"kind": "card", "closing": True}, "too-long"),
+            ({"kind": "drawn", "text": "Part two"}, "too-long"),
+            ({"kind": "recorded"}, "outside"),
+        ],
+    )
+    def test_ten_years_of_anything_are_refused(self, jaskel, episode, edition, source, code):
+        whole = {"recording": episode["recording"]} if source["kind"] == "recorded" else {}
+        pieces = [{"source": source | whole, "start": 0, "end": 10 * 365 * 86_400 * RATE}]
+        assert operate(jaskel, edition, 422, kind="insert", at=0, pieces=pieces)["code"] == code
+        assert jaskel.get(f"/api/editions/{edition}")["recorded_time"] == 20 * RATE
+
+    def test_a_picture_of_words_is_put_in(self, jaskel, edition):
+        pieces = [{"source": {"kind": "drawn", "text": "Part two"}, "start": 0, "end": 2 * RATE}]
+        head = operate(jaskel, edition, kind="insert", at=5 * RATE, pieces=pieces)
+        assert head["newest"]["summary"] == "put in a picture of 2.0 s at 0:05"
+        layers = jaskel.get(f"/api/editions/{edition}/plan?mode=edited")["layers"]
+        assert [layer["text"] for layer in layers] == [None, "Part two", None]
 
 
 class TestRests:
@@ -166,12 +191,12 @@ class TestStaves:
         before = sound(jaskel, edition)
         operate(jaskel, edition, kind="adjust", track=second, decibels=-120, **ranges((5, 8))[0])
         after = sound(jaskel, edition)
-        alone = jaskel.workshop.sound.read(first, 0, 30 * RATE)
+        alone = jaskel.workshop.sound.read(Feed(first), 0, 30 * RATE)
         inside = slice(round(5.1 * RATE), round(7.9 * RATE))
         assert np.abs(after[inside] - np.clip(alone[inside], -1, 1)).max() < 2e-4
         assert np.array_equal(after[: 4 * RATE], before[: 4 * RATE])
         head = operate(jaskel, edition, kind="track level", track=second, decibels=-6)
-        assert head["tracks"] == [{"track": second, "decibels": -6}]
+        assert head["tracks"] == [{"track": second, "decibels": -6, "gain": 0, "processed": True}]
         turn(jaskel, edition, "undo")
         turn(jaskel, edition, "undo")
         assert np.array_equal(sound(jaskel, edition), before)
@@ -205,15 +230,21 @@ class TestEditions:
         assert (head["name"], head["target"], head["target_kind"]) == ("Short", 15 * RATE, "at most")
 
     def test_a_shape_that_its_copies_take_over(self, jaskel, episode, edition):
-        head = jaskel.client.patch(f"/api/editions/{edition}", json={"shape": "upright"}).json
-        assert (head["shape"], head["name"]) == ("upright", "Programme")
+        head = operate(jaskel, edition, kind="shape", shape="upright")
+        assert (head["shape"], head["newest"]["summary"]) == ("upright", "made the picture upright")
         assert self.make(jaskel, episode, name="Short", copy_of=edition)["shape"] == "upright"
-        assert jaskel.client.patch(f"/api/editions/{edition}", json={"shape": "round"}).status_code == 422
+        assert turn(jaskel, edition, "undo")["shape"] == "as recorded"
+        operate(jaskel, edition, 422, kind="shape", shape="round")
 
     def test_the_last_one_stays(self, jaskel, episode, edition):
         assert jaskel.client.delete(f"/api/editions/{edition}").json["code"] == "last-edition"
         other = self.make(jaskel, episode, name="Trailer")["id"]
+        operate(jaskel, other, kind="card", closing=False, length=RATE)
         assert jaskel.client.delete(f"/api/editions/{other}").status_code == 204
+        assert [each["id"] for each in jaskel.get(f"/api/episodes/{episode['id']}")["editions"]] == [edition]
+        assert jaskel.client.get(f"/api/editions/{other}").status_code == 404
+        back = jaskel.post(f"/api/editions/{other}/restore", {})
+        assert (back["opening"], back["undo"]["number"]) == (RATE, 1)
 
 
 class TestCards:
@@ -235,9 +266,9 @@ class TestCards:
         operate(jaskel, edition, kind="card", closing=True, length=2 * RATE)
         operate(jaskel, edition, kind="move", ranges=ranges((0, 1)), to=22 * RATE)
         operate(jaskel, edition, kind="card", closing=True, length=3 * RATE)
-        spans = jaskel.get(f"/api/editions/{edition}/plan?mode=edited")["spans"]
-        assert [span["recording"] for span in spans].count("card") == 1
-        assert spans[-1]["recording"] == "card"
+        pieces = jaskel.edition(edition).pieces
+        assert [piece.source for piece in pieces].count(CLOSING) == 1
+        assert pieces[-1] == Piece(CLOSING, 0, 3 * RATE)
 
 
 class TestHistory:
@@ -285,10 +316,10 @@ class TestNotes:
         assert (note["recording"], note["at"]) == (episode["recording"], 3 * RATE)
         operate(jaskel, edition, kind="move", ranges=ranges((3, 4)), to=0)
         assert jaskel.get(f"/api/episodes/{episode['id']}")["notes"] == [note]
-        changed = jaskel.client.patch(f"/api/notes/{note['id']}", json={"text": "better"}).json
+        changed = jaskel.client.patch(f"{url}/{note['id']}", json={"text": "better"}).json
         assert (changed["text"], changed["who"]) == ("better", "Orla")
-        assert jaskel.client.delete(f"/api/notes/{note['id']}").status_code == 204
-        assert jaskel.client.delete(f"/api/notes/{note['id']}").json["code"] == "no-note"
+        assert jaskel.client.delete(f"{url}/{note['id']}").status_code == 204
+        assert jaskel.client.delete(f"{url}/{note['id']}").json["code"] == "no-note"
 
     def test_it_needs_sound_to_stand_beside(self, jaskel, episode, edition):
         operate(jaskel, edition, kind="rest", at=0, length=RATE)

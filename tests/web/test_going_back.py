@@ -107,16 +107,59 @@ class TestWhatIsTold:
 
 
 class TestTheHistory:
-    def test_undo_says_whose_step_it_takes_back(self, jaskel, episode):
+    def test_everybody_undoes_their_own_steps(self, jaskel, episode):
         id_ = edition(episode)
         for number, who in ((1, "Teo"), (2, "Ines")):
             strike = {"kind": "strike", "ranges": [{"begin": number * RATE, "end": number * RATE + 100}]}
             jaskel.post(f"/api/editions/{id_}/operations", {"revision": number, "operation": strike, "who": who})
-        head = jaskel.get(f"/api/editions/{id_}")
-        assert (head["undo"]["who"], head["undo"]["number"], head["newest"]["number"]) == ("Ines", 3, 3)
-        after = jaskel.post(f"/api/editions/{id_}/undo", {"revision": 3, "who": "Teo"})
-        assert (after["newest"]["step"], after["newest"]["number"], after["newest"]["who"]) == ("undo", 3, "Ines")
-        assert (after["undo"]["who"], after["undo"]["number"]) == ("Teo", 2)
+        head = jaskel.get(f"/api/editions/{id_}?who=Teo")
+        assert (head["undo"]["who"], head["undo"]["number"], head["newest"]["number"]) == ("Teo", 2, 3)
+        after = jaskel.post(f"/api/editions/{id_}/undo", {"revision": 2, "who": "Teo"})
+        assert (after["newest"]["step"], after["newest"]["number"], after["newest"]["who"]) == ("undo", 2, "Teo")
+        assert after["struck"] == [[2 * RATE, 2 * RATE + 100]] and after["undo"] is None
+        assert jaskel.post(f"/api/editions/{id_}/undo", {"revision": 4, "who": "Teo"}, 422)["code"] == "nothing-to-undo"
+        again = jaskel.post(f"/api/editions/{id_}/redo", {"revision": 4, "who": "Teo"})
+        assert again["struck"] == [[RATE, RATE + 100], [2 * RATE, 2 * RATE + 100]]
+        assert jaskel.get(f"/api/editions/{id_}?who=Ines")["undo"]["number"] == 3
+
+    def test_windows_without_a_name_are_told_apart(self, jaskel, episode):
+        id_ = edition(episode)
+        for number, window in ((1, "one"), (2, "other")):
+            strike = {"kind": "strike", "ranges": [{"begin": number * RATE, "end": number * RATE + 100}]}
+            jaskel.post(f"/api/editions/{id_}/operations", {"revision": number, "operation": strike, "window": window})
+        after = jaskel.post(f"/api/editions/{id_}/undo", {"revision": 3, "window": "one"})
+        assert after["struck"] == [[2 * RATE, 2 * RATE + 100]]
+        assert (after["newest"]["who"], after["redo"]["number"]) == ("", 2)
+
+    def test_what_stands_in_the_way_of_undo_is_told_with_whose_it_is(self, jaskel, episode):
+        id_ = edition(episode)
+        for revision, who, kind in ((1, "Teo", "strike"), (2, "Ines", "put back")):
+            operation = {"kind": kind, "ranges": [{"begin": RATE, "end": 2 * RATE}]}
+            jaskel.post(f"/api/editions/{id_}/operations", {"revision": revision, "operation": operation, "who": who})
+        told = jaskel.post(f"/api/editions/{id_}/undo", {"revision": 3, "who": "Teo"}, 422)
+        assert told["code"] == "in-the-way" and "Ines’s step 3" in told["detail"]
+        assert told["facts"] == {"step": 3, "who": "Ines"}
+        assert jaskel.get(f"/api/editions/{id_}")["revision"] == 3
+
+    def test_places_follow_what_others_put_in_and_took_back(self, jaskel, episode):
+        id_ = edition(episode)
+
+        def ask(who, **operation):
+            revision = jaskel.get(f"/api/editions/{id_}")["revision"]
+            return jaskel.post(f"/api/editions/{id_}/operations", {"revision": revision, "operation": operation, "who": who})
+
+        def turn_by(who, step):
+            revision = jaskel.get(f"/api/editions/{id_}")["revision"]
+            return jaskel.post(f"/api/editions/{id_}/{step}", {"revision": revision, "who": who})
+
+        first = ask("Teo", kind="strike", ranges=[{"begin": 2 * RATE, "end": 3 * RATE}])["struck"]
+        ask("Teo", kind="lift", ranges=[{"begin": 2 * RATE, "end": 3 * RATE}])
+        ask("Ines", kind="rest", at=RATE // 2, length=RATE, silent=True)
+        # Both of Teo's steps are about the same second: the later one is gone before the earlier is taken back.
+        assert turn_by("Teo", "undo")["struck"] == [[3 * RATE, 4 * RATE]]
+        assert turn_by("Teo", "undo")["struck"] == []
+        assert turn_by("Teo", "redo")["struck"] == [[3 * RATE, 4 * RATE]]
+        assert turn_by("Ines", "undo")["struck"] == first
 
     def test_it_can_be_searched(self, jaskel, episode):
         id_ = edition(episode)

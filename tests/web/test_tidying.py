@@ -13,7 +13,7 @@ from jaskel.jobs.settle import start_settling
 from jaskel.jobs.tidy import start_tidying
 from jaskel.store.models import BroughtText, EditionRow, Recording
 from jaskel.store.tidying import keep_heard
-from jaskel.web import operations
+from jaskel.web.asked import settling
 
 SAID = (
     "Shall we start? | From the top. || Welcome to the quay. The tide, | the tide comes in at four. Um, it is cold. ||| "
@@ -271,7 +271,7 @@ class TestSettling:
         assert jaskel.get(f"/api/editions/{edition}")["newest"]["summary"] == "took out 3 fillers"
 
     def test_many_joins_are_laid_in_the_background_and_undo_takes_back_the_step_not_that(self, jaskel, edition, monkeypatch):
-        monkeypatch.setattr(operations, "MOST_SETTLED", 2)
+        monkeypatch.setattr(settling, "MOST_SETTLED", 2)
         whole = jaskel.get(f"/api/editions/{edition}")
         accept(jaskel, edition, found(jaskel, edition))
         jaskel.work("settle")
@@ -281,7 +281,7 @@ class TestSettling:
         assert undo(jaskel, edition)["running_time"] == whole["running_time"]
 
     def test_it_knows_nothing_to_do_twice(self, jaskel, edition, monkeypatch):
-        monkeypatch.setattr(operations, "MOST_SETTLED", 2)
+        monkeypatch.setattr(settling, "MOST_SETTLED", 2)
         accept(jaskel, edition, found(jaskel, edition))
         jaskel.work("settle")
         revision = jaskel.get(f"/api/editions/{edition}")["revision"]

@@ -11,6 +11,7 @@ export type {
   SchemaHeadOut as Head,
   SchemaHostTake as HostTake,
   SchemaJobOut as Job,
+  SchemaLayerOut as Layer,
   SchemaPageOut as PageWords,
   SchemaPassageOut as Passage,
   SchemaPlanOut as Plan,

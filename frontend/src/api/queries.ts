@@ -1,5 +1,6 @@
 /** What the page knows of the server's state, and how it asks. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { author } from "./author";
 import { client, got, queryClient, Refusal } from "./client";
 
 export const keys = {
@@ -21,10 +22,13 @@ export const useEpisode = (episode_id: string) =>
     queryFn: () => got(client.GET("/api/episodes/{episode_id}", { params: { path: { episode_id } } })),
   });
 
+/** What an edition can be exported as. */
+export const useForms = () => useQuery({ queryKey: ["forms"], queryFn: () => got(client.GET("/api/forms")), staleTime: Infinity });
+
 export const useHead = (edition_id: string) =>
   useQuery({
     queryKey: keys.head(edition_id),
-    queryFn: () => got(client.GET("/api/editions/{edition_id}", { params: { path: { edition_id } } })),
+    queryFn: () => got(client.GET("/api/editions/{edition_id}", { params: { path: { edition_id }, query: author() } })),
     enabled: edition_id !== "",
   });
 

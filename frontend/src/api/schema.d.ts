@@ -28,15 +28,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is struck in an edition, how long it is, and what can be undone. */
+        /** What is struck in an edition, how long it is, and what whoever is looking can undo. */
         get: operations["editions_get_edition_editions__edition_id__get"];
         put?: never;
         post?: never;
-        /** Delete an edition with its history; the last one of an episode stays. */
+        /** Delete an edition; it can be brought back. The last one of an episode stays. */
         delete: operations["editions_delete_edition_editions__edition_id__delete"];
         options?: never;
         head?: never;
-        /** Rename an edition, or say how long it is to become, or in which shape. */
+        /** Rename an edition, or say how long it is to become. */
         patch: operations["editions_change_edition_editions__edition_id__patch"];
         trace?: never;
     };
@@ -203,7 +203,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Which stretches of which recordings play when. */
+        /** What plays and what is seen when: the page looks up in it where it is. */
         get: operations["listening_get_plan_editions__edition_id__plan_get"];
         put?: never;
         post?: never;
@@ -239,7 +239,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Do again what was taken back last. */
+        /** Do again what one took back last. */
         post: operations["editions_redo_editions__edition_id__redo_post"];
         delete?: never;
         options?: never;
@@ -258,6 +258,23 @@ export interface paths {
         put?: never;
         /** Refuse findings, or open them again. What was refused stays so when it is found again. */
         post: operations["tidy_refuse_editions__edition_id__refusals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a deleted edition back, with its history. */
+        post: operations["editions_restore_edition_editions__edition_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -341,7 +358,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take back the newest step. */
+        /**
+         * Take back one's own newest step, also where others did something elsewhere since.
+         * @description <br/>Steps on the material (notes, selects) count as well: whichever was later is taken back.
+         */
         post: operations["editions_undo_editions__edition_id__undo_post"];
         delete?: never;
         options?: never;
@@ -391,7 +411,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The episode's card as PNG, as exports show it while there is only sound. */
+        /** The episode's card as PNG, as exports show it while there is only sound; with ``text``, a full picture of that. */
         get: operations["listening_get_card_episodes__episode_id__card_get"];
         put?: never;
         post?: never;
@@ -469,6 +489,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes/{episode_id}/notes/{mark_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete a note; undo brings it back. */
+        delete: operations["notes_remove_episodes__episode_id__notes__mark_id__delete"];
+        options?: never;
+        head?: never;
+        /** Write a note anew. */
+        patch: operations["notes_change_episodes__episode_id__notes__mark_id__patch"];
+        trace?: never;
+    };
     "/api/episodes/{episode_id}/recording-host": {
         parameters: {
             query?: never;
@@ -521,6 +559,41 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/selects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mark what lies between two laid times of an edition as good. */
+        post: operations["selects_mark_as_good_episodes__episode_id__selects_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/selects/{mark_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a select off; undo brings it back. */
+        delete: operations["selects_remove_episodes__episode_id__selects__mark_id__delete"];
+        options?: never;
+        head?: never;
+        /** Give a select another colour. */
+        patch: operations["selects_recolour_episodes__episode_id__selects__mark_id__patch"];
         trace?: never;
     };
     "/api/episodes/{episode_id}/sessions": {
@@ -608,6 +681,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an edition can be exported as. */
+        get: operations["work_forms_forms_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/cancel": {
         parameters: {
             query?: never;
@@ -640,24 +730,6 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
-        trace?: never;
-    };
-    "/api/notes/{note_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Rub a note out. */
-        delete: operations["notes_remove_notes__note_id__delete"];
-        options?: never;
-        head?: never;
-        /** Write a note anew. */
-        patch: operations["notes_change_notes__note_id__patch"];
         trace?: never;
     };
     "/api/notices": {
@@ -1491,11 +1563,6 @@ export interface components {
              */
             name: string | null;
             /**
-             * Shape
-             * @default null
-             */
-            shape: ("as recorded" | "wide" | "square" | "upright") | null;
-            /**
              * Target
              * @default null
              */
@@ -1573,6 +1640,8 @@ export interface components {
             notes: components["schemas"]["NoteOut"][];
             /** Recordings */
             recordings: components["schemas"]["RecordingOut"][];
+            /** Selects */
+            selects: components["schemas"]["SelectOut"][];
             /** Sessions */
             sessions: components["schemas"]["SessionOut"][];
             /** Show */
@@ -1602,7 +1671,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "wav" | "mp3" | "mp4" | "srt" | "vtt" | "txt" | "md";
+            form: "mp4" | "mp3" | "wav" | "srt" | "vtt" | "txt" | "md";
             /** Id */
             id: string;
             /**
@@ -1682,6 +1751,45 @@ export interface components {
             thresholds: components["schemas"]["ThresholdOut"][];
             /** Unheard */
             unheard: string[];
+        };
+        /**
+         * FormOut
+         * @description A form of export: ``group`` is what kind of thing it is, ``about`` what more there is to know of it.
+         */
+        FormOut: {
+            /** About */
+            about: string;
+            /** Ending */
+            ending: string;
+            /** Group */
+            group: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "mp4" | "mp3" | "wav" | "srt" | "vtt" | "txt" | "md";
+            /** Label */
+            label: string;
+        };
+        /** FormsOut */
+        FormsOut: {
+            /** Forms */
+            forms: components["schemas"]["FormOut"][];
+        };
+        /**
+         * GainIn
+         * @description Make a whole track louder before it is cut and processed, in decibels: for one that was recorded too quietly.
+         */
+        GainIn: {
+            /** Decibels */
+            decibels: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gain";
+            /** Track */
+            track: string;
         };
         /**
          * GiveVoiceIn
@@ -1912,6 +2020,39 @@ export interface components {
             pick: number | null;
         };
         /**
+         * LayerOut
+         * @description What is seen from ``begin`` to ``until`` of the programme: a recording's picture, or else the episode's card or ``text``.
+         *
+         *     ``place`` is where in the recording it begins, on its own clock, of which ``speed`` ticks pass with each of the programme: 0
+         *     where the picture stands still.
+         */
+        LayerOut: {
+            /** Begin */
+            begin: number;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+            /**
+             * Recording
+             * @default null
+             */
+            recording: string | null;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: number;
+            /**
+             * Text
+             * @default null
+             */
+            text: string | null;
+            /** Until */
+            until: number;
+        };
+        /**
          * LevelOut
          * @description A stretch of a track, from-to in ticks of the recording or session it is part of.
          */
@@ -1929,7 +2070,7 @@ export interface components {
         };
         /**
          * LiftIn
-         * @description Take ranges out of sight; a mark stays.
+         * @description Take ranges out of the running time and out of sight; a mark stays.
          */
         LiftIn: {
             /**
@@ -1939,6 +2080,11 @@ export interface components {
             kind: "lift";
             /** Ranges */
             ranges: components["schemas"]["RangeField"][];
+            /**
+             * Why
+             * @default by hand
+             */
+            why: string;
         };
         /**
          * LineOut
@@ -1981,7 +2127,7 @@ export interface components {
         };
         /**
          * MoveIn
-         * @description Lay ranges at another place.
+         * @description Lay ranges, one after the other, at another place.
          */
         MoveIn: {
             /**
@@ -2035,7 +2181,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "wav" | "mp3" | "mp4" | "srt" | "vtt" | "txt" | "md";
+            form: "mp4" | "mp3" | "wav" | "srt" | "vtt" | "txt" | "md";
             /**
              * Muted
              * @default false
@@ -2061,6 +2207,44 @@ export interface components {
              * @default
              */
             who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+        };
+        /**
+         * NewSelect
+         * @description A stretch of laid time of an edition, marked as good in a colour; where it covers several recordings, one for each.
+         */
+        NewSelect: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "amber" | "rose" | "sky" | "moss" | "violet" | "slate";
+            /** Edition */
+            edition: string;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
         };
         /** NewSession */
         NewSession: {
@@ -2112,6 +2296,16 @@ export interface components {
         NoteChange: {
             /** Text */
             text: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
         };
         /**
          * NoteOut
@@ -2134,11 +2328,11 @@ export interface components {
         };
         /**
          * OperationIn
-         * @description ``revision`` is what the operation was made on; ``who`` is asking, as a name.
+         * @description ``revision`` is what the operation was made on.
          */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["StrikeIn"] | components["schemas"]["TidyIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["LiftIn"] | components["schemas"]["MoveIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["EdgesIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"];
+            operation: components["schemas"]["RestoreIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["GainIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
             /** Revision */
             revision: number;
             /**
@@ -2146,6 +2340,11 @@ export interface components {
              * @default
              */
             who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
         };
         /**
          * PageOut
@@ -2200,7 +2399,10 @@ export interface components {
              */
             kind: "passage";
         };
-        /** PassageOut */
+        /**
+         * PassageOut
+         * @description Words and rests that stand together; ``recording`` is null where nothing recorded stands.
+         */
         PassageOut: {
             /** Asides */
             asides: components["schemas"]["AsideOut"][];
@@ -2210,7 +2412,7 @@ export interface components {
              */
             at: number;
             /** Recording */
-            recording: string;
+            recording: string | null;
             /** Tokens */
             tokens: components["schemas"]["TokenOut"][];
             /** Voice */
@@ -2229,7 +2431,7 @@ export interface components {
         };
         /**
          * PieceField
-         * @description A stretch of a recording or session as it was copied.
+         * @description A stretch of a source as it was copied.
          */
         PieceField: {
             /**
@@ -2247,8 +2449,7 @@ export interface components {
              * @default false
              */
             lifted: boolean;
-            /** Recording */
-            recording: string;
+            source: components["schemas"]["SourceField"];
             /**
              * Start
              * @description Ticks, 48,000 to the second
@@ -2268,8 +2469,19 @@ export interface components {
             /** Laid */
             laid: number | null;
         };
-        /** PlanOut */
+        /**
+         * PlanOut
+         * @description What plays and what is seen when.
+         *
+         *     ``width`` and ``height`` say which shape the picture has; recordings of another shape ``fill`` it, or fit into it.
+         */
         PlanOut: {
+            /** Fill */
+            fill: boolean;
+            /** Height */
+            height: number;
+            /** Layers */
+            layers: components["schemas"]["LayerOut"][];
             /**
              * Length
              * @description Ticks, 48,000 to the second
@@ -2279,6 +2491,8 @@ export interface components {
             revision: number;
             /** Spans */
             spans: components["schemas"]["SpanOut"][];
+            /** Width */
+            width: number;
         };
         /**
          * ProblemOut
@@ -2311,7 +2525,10 @@ export interface components {
             /** Terms */
             terms: string[];
         };
-        /** PutBackIn */
+        /**
+         * PutBackIn
+         * @description Return ranges to the running time.
+         */
         PutBackIn: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2573,7 +2790,10 @@ export interface components {
              */
             transcribe: boolean;
         };
-        /** RevisionIn */
+        /**
+         * RevisionIn
+         * @description ``revision`` is what was seen when this was asked for.
+         */
         RevisionIn: {
             /** Revision */
             revision: number;
@@ -2582,6 +2802,11 @@ export interface components {
              * @default
              */
             who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
         };
         /**
          * SaidOut
@@ -2628,6 +2853,56 @@ export interface components {
             /** Hits */
             hits: components["schemas"]["SaidOut"][];
         };
+        /** SelectChange */
+        SelectChange: {
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "amber" | "rose" | "sky" | "moss" | "violet" | "slate";
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+        };
+        /**
+         * SelectOut
+         * @description A select, from-to in ticks of a recording or session.
+         */
+        SelectOut: {
+            /**
+             * Colour
+             * @enum {string}
+             */
+            colour: "amber" | "rose" | "sky" | "moss" | "violet" | "slate";
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Id */
+            id: string;
+            /** Recording */
+            recording: string;
+            /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             */
+            start: number;
+            /** Who */
+            who: string;
+        };
+        /** SelectsOut */
+        SelectsOut: {
+            /** Selects */
+            selects: components["schemas"]["SelectOut"][];
+        };
         /** SessionOut */
         SessionOut: {
             /** Id */
@@ -2648,6 +2923,22 @@ export interface components {
             state: "syncing" | "proposed" | "joined";
             /** Tracks */
             tracks: components["schemas"]["TrackOut"][];
+        };
+        /**
+         * SetShapeIn
+         * @description Give the picture of the edition a shape.
+         */
+        SetShapeIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shape";
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "as recorded" | "wide" | "square" | "upright";
         };
         /**
          * ShowChange
@@ -2690,7 +2981,7 @@ export interface components {
         };
         /**
          * SlipIn
-         * @description Shift what is heard from a splice to the next one within its recording.
+         * @description Shift what is heard between two splices within its recording; ``at`` is where it begins in laid time.
          */
         SlipIn: {
             /**
@@ -2709,24 +3000,47 @@ export interface components {
              */
             kind: "slip";
         };
-        /** SpanOut */
+        /**
+         * SourceField
+         * @description What a piece is of: something ``recorded``, ``room tone``, ``silence``, a ``card``, or ``drawn`` words.
+         */
+        SourceField: {
+            /**
+             * Closing
+             * @default false
+             */
+            closing: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "recorded" | "room tone" | "silence" | "card" | "drawn";
+            /**
+             * Recording
+             * @default null
+             */
+            recording: string | null;
+            /**
+             * Text
+             * @default null
+             */
+            text: string | null;
+        };
+        /**
+         * SpanOut
+         * @description From ``at`` to ``until`` of the programme plays what is laid from ``laid`` on; what is beside it is crossfade.
+         *
+         *     ``handover`` is where it takes over from the span before.
+         */
         SpanOut: {
             /** At */
             at: number;
-            /** End */
-            end: number;
-            /** Fade In */
-            fade_in: number;
-            /** Fade Out */
-            fade_out: number;
+            /** Handover */
+            handover: number;
             /** Laid */
             laid: number;
-            /** Lead */
-            lead: number;
-            /** Recording */
-            recording: string;
-            /** Start */
-            start: number;
+            /** Until */
+            until: number;
         };
         /** SpellingOut */
         SpellingOut: {
@@ -2773,15 +3087,11 @@ export interface components {
          * @description A splice: ``at`` is where its later side begins in laid time, ``lead`` by how much the sound comes before the picture.
          */
         SpliceOut: {
-            /** After */
-            after: string;
             /**
              * At
              * @description Ticks, 48,000 to the second
              */
             at: number;
-            /** Before */
-            before: string;
             /** By Hand */
             by_hand: boolean;
             /**
@@ -2789,8 +3099,6 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             crossfade: number;
-            /** End */
-            end: number;
             /** Lead */
             lead: number;
             /**
@@ -2803,8 +3111,6 @@ export interface components {
              * @enum {string}
              */
             shape: "equal power" | "linear";
-            /** Start */
-            start: number;
         };
         /**
          * StepOut
@@ -2822,7 +3128,7 @@ export interface components {
         };
         /**
          * StrikeIn
-         * @description ``settle``: let the splices that come about find their best place within what is struck.
+         * @description Take ranges out and leave them readable; ``settle`` lets the splices that come about find their best place.
          */
         StrikeIn: {
             /**
@@ -3147,10 +3453,23 @@ export interface components {
             /** Track */
             track: string;
         };
-        /** TrackLevelOut */
+        /**
+         * TrackLevelOut
+         * @description The level of a whole track, and the gain it was given before the cut; whether that has been ``processed`` yet.
+         */
         TrackLevelOut: {
             /** Decibels */
             decibels: number;
+            /**
+             * Gain
+             * @default 0
+             */
+            gain: number;
+            /**
+             * Processed
+             * @default true
+             */
+            processed: boolean;
             /** Track */
             track: string;
         };
@@ -3181,7 +3500,7 @@ export interface components {
         };
         /**
          * TrimIn
-         * @description Shift the edges of the splice at a place: the end of what is before it, the beginning of what is after it.
+         * @description Shift the edges of the splice at laid ``at``: where what comes before it ends, where what comes after it begins.
          */
         TrimIn: {
             /**
@@ -3261,6 +3580,9 @@ export type SchemaExportOut = components['schemas']['ExportOut'];
 export type SchemaFetchTake = components['schemas']['FetchTake'];
 export type SchemaFindingOut = components['schemas']['FindingOut'];
 export type SchemaFindingsOut = components['schemas']['FindingsOut'];
+export type SchemaFormOut = components['schemas']['FormOut'];
+export type SchemaFormsOut = components['schemas']['FormsOut'];
+export type SchemaGainIn = components['schemas']['GainIn'];
 export type SchemaGiveVoiceIn = components['schemas']['GiveVoiceIn'];
 export type SchemaHeadOut = components['schemas']['HeadOut'];
 export type SchemaHistoryOut = components['schemas']['HistoryOut'];
@@ -3272,6 +3594,7 @@ export type SchemaHostTake = components['schemas']['HostTake'];
 export type SchemaInsertIn = components['schemas']['InsertIn'];
 export type SchemaJobOut = components['schemas']['JobOut'];
 export type SchemaJudgedField = components['schemas']['JudgedField'];
+export type SchemaLayerOut = components['schemas']['LayerOut'];
 export type SchemaLevelOut = components['schemas']['LevelOut'];
 export type SchemaLiftIn = components['schemas']['LiftIn'];
 export type SchemaLineOut = components['schemas']['LineOut'];
@@ -3282,6 +3605,7 @@ export type SchemaNewEdition = components['schemas']['NewEdition'];
 export type SchemaNewEpisode = components['schemas']['NewEpisode'];
 export type SchemaNewExport = components['schemas']['NewExport'];
 export type SchemaNewNote = components['schemas']['NewNote'];
+export type SchemaNewSelect = components['schemas']['NewSelect'];
 export type SchemaNewSession = components['schemas']['NewSession'];
 export type SchemaNewShow = components['schemas']['NewShow'];
 export type SchemaNewSpelling = components['schemas']['NewSpelling'];
@@ -3318,11 +3642,16 @@ export type SchemaRevisionIn = components['schemas']['RevisionIn'];
 export type SchemaSaidOut = components['schemas']['SaidOut'];
 export type SchemaScriptOut = components['schemas']['ScriptOut'];
 export type SchemaSearchOut = components['schemas']['SearchOut'];
+export type SchemaSelectChange = components['schemas']['SelectChange'];
+export type SchemaSelectOut = components['schemas']['SelectOut'];
+export type SchemaSelectsOut = components['schemas']['SelectsOut'];
 export type SchemaSessionOut = components['schemas']['SessionOut'];
+export type SchemaSetShapeIn = components['schemas']['SetShapeIn'];
 export type SchemaShowChange = components['schemas']['ShowChange'];
 export type SchemaShowOut = components['schemas']['ShowOut'];
 export type SchemaShowsOut = components['schemas']['ShowsOut'];
 export type SchemaSlipIn = components['schemas']['SlipIn'];
+export type SchemaSourceField = components['schemas']['SourceField'];
 export type SchemaSpanOut = components['schemas']['SpanOut'];
 export type SchemaSpellingOut = components['schemas']['SpellingOut'];
 export type SchemaSpliceIn = components['schemas']['SpliceIn'];
@@ -3466,7 +3795,10 @@ export interface operations {
     };
     editions_get_edition_editions__edition_id__get: {
         parameters: {
-            query?: never;
+            query?: {
+                who?: string;
+                window?: string;
+            };
             header?: never;
             path: {
                 edition_id: string;
@@ -5298,6 +5630,118 @@ export interface operations {
             };
         };
     };
+    editions_restore_edition_editions__edition_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeadOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     tidy_get_rests_editions__edition_id__rests_get: {
         parameters: {
             query?: {
@@ -6215,7 +6659,9 @@ export interface operations {
     };
     listening_get_card_episodes__episode_id__card_get: {
         parameters: {
-            query?: never;
+            query?: {
+                text?: string;
+            };
             header?: never;
             path: {
                 episode_id: string;
@@ -6789,6 +7235,237 @@ export interface operations {
             };
         };
     };
+    notes_remove_episodes__episode_id__notes__mark_id__delete: {
+        parameters: {
+            query?: {
+                who?: string;
+                window?: string;
+            };
+            header?: never;
+            path: {
+                episode_id: string;
+                mark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    notes_change_episodes__episode_id__notes__mark_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+                mark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     remote_offered_episodes__episode_id__recording_host_get: {
         parameters: {
             query?: never;
@@ -7039,6 +7716,353 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    selects_mark_as_good_episodes__episode_id__selects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSelect"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelectsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    selects_remove_episodes__episode_id__selects__mark_id__delete: {
+        parameters: {
+            query?: {
+                who?: string;
+                window?: string;
+            };
+            header?: never;
+            path: {
+                episode_id: string;
+                mark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    selects_recolour_episodes__episode_id__selects__mark_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+                mark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SelectChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelectOut"];
                 };
             };
             /** @description Bad Request */
@@ -7699,6 +8723,116 @@ export interface operations {
             };
         };
     };
+    work_forms_forms_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     work_cancel_jobs__job_id__cancel_post: {
         parameters: {
             query?: never;
@@ -7829,232 +8963,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Timeout */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unsupported Media Type */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Insufficient Storage */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    notes_remove_notes__note_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                note_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Timeout */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unsupported Media Type */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Insufficient Storage */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    notes_change_notes__note_id__patch: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                note_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NoteChange"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["NoteOut"];
                 };
             };
             /** @description Bad Request */

@@ -40,9 +40,10 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
     ),
   );
   const rename = useChange(episode.id, (change: { id: string; name: string }) =>
-    got(client.PATCH("/api/editions/{edition_id}", { params: { path: { edition_id: change.id } }, body: { name: change.name, target: null, target_kind: null, shape: null } })),
+    got(client.PATCH("/api/editions/{edition_id}", { params: { path: { edition_id: change.id } }, body: { name: change.name, target: null, target_kind: null } })),
   );
   const remove = useChange(episode.id, (id: string) => got(client.DELETE("/api/editions/{edition_id}", { params: { path: { edition_id: id } } })));
+  const bring = useChange(episode.id, (id: string) => got(client.POST("/api/editions/{edition_id}/restore", { params: { path: { edition_id: id } } })));
   const making = (from: "nothing" | "all" | "selection") =>
     make.mutate(from, { onSuccess: (made) => openEdition(episode, made.id), onError: failed });
   const submit = (event: FormEvent<HTMLFormElement>, id: string) => {
@@ -68,11 +69,11 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
                   {edition.id === head.id && <span className="font-sans text-[11.5px] text-soft"> – open</span>}
                 </button>
                 <span className="font-mono text-[11px] text-soft">{clock(edition.length)}</span>
-                <PictureShape edition={edition.id} shape={edition.shape} label={`Picture of ${edition.name}`} />
+                <PictureShape edition={edition.id} revision={edition.revision} shape={edition.shape} label={`Picture of ${edition.name}`} />
                 <Button look="quiet" className="!px-1" aria-label={`Rename ${edition.name}`} onClick={() => setNaming(edition.id)}>
                   <Pencil size={13} />
                 </Button>
-                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} why={episode.editions.length < 2 ? "An episode keeps at least one edition" : edition.id === head.id && "This one is open: open another first"} hint="With its history; the open one stays" onClick={() => remove.mutate(edition.id, { onError: failed })}>
+                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} why={episode.editions.length < 2 ? "An episode keeps at least one edition" : edition.id === head.id && "This one is open: open another first"} hint="With its history; Undo brings it back" onClick={() => remove.mutate(edition.id, { onSuccess: () => desk().say(`Deleted the edition “${edition.name}”`, { also: { text: "Undo", run: () => bring.mutate(edition.id, { onError: failed }) } }), onError: failed })}>
                   <Trash2 size={13} />
                 </Button>
               </>

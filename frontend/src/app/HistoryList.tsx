@@ -3,7 +3,7 @@ import { Bookmark, RotateCcw } from "lucide-react";
 import { useState, type FormEvent } from "react";
 import { client, got } from "../api/client";
 import type { SchemaLogOut as Step } from "../api/schema";
-import { WHO } from "../page/edit";
+import { WHO } from "../api/author";
 import { Button } from "../ui/controls";
 import { desk } from "./desk";
 import { Compared } from "./Editions";

@@ -61,6 +61,7 @@ function Desk({ episode }: { episode: Episode }) {
   const plan = usePlan(editionId, mode, head?.revision ?? 0).data;
   const tokens = useMemo(() => (page ? flatten(page) : { list: [], passage: [] }), [page]);
   const sources = useMemo(() => sourcesOf(episode), [episode]);
+  const pictures = useMemo(() => new Set(episode.recordings.filter((each) => each.working_copy).map((each) => each.id)), [episode.recordings]);
   const voices = useMemo(() => new Map(episode.voices.map((voice) => [voice.id, voice])), [episode.voices]);
   const edit = useEdit(editionId, episode.show_id);
   const [dropping, setDropping] = useState(false);
@@ -185,7 +186,7 @@ function Desk({ episode }: { episode: Episode }) {
             magnification === "fine" ? (
               <Fine page={page} head={head} tokens={tokens} sources={sources} voices={voices} edit={edit} register={register} />
             ) : (
-              <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} notes={episode.notes} edit={edit} register={register} />
+              <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} episode={episode} edit={edit} register={register} />
             )
           ) : (
             <Beginning episode={episode} />
@@ -195,10 +196,10 @@ function Desk({ episode }: { episode: Episode }) {
         <Said undo={edit.undo} />
       </main>
       <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
-        <Monitor episodeId={episode.id} title={episode.title} plan={plan} shape={head?.shape ?? "as recorded"} sources={sources} />
+        <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures} />
         {stage === "gather" && <GatherBench episode={episode} edit={edit} page={page} />}
         {stage === "read" && <ReadBench {...{ episode, page, head, tokens, voices, edit }} reveal={show} />}
-        {stage === "cut" && head && page && <CutBench {...{ head, page, tokens, edit, sources, voices, plan }} reveal={show} />}
+        {stage === "cut" && head && page && <CutBench {...{ episode, head, page, tokens, edit, sources, voices, plan }} reveal={show} />}
         {stage === "tidy" && head && page && <TidyBench showId={episode.show_id} {...{ head, tokens, voices, edit }} reveal={show} />}
         {stage === "export" && head && <ExportBench episode={episode} head={head} />}
       </aside>

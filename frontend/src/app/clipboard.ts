@@ -30,7 +30,7 @@ export async function copy({ tokens, head, edit }: Scene, how: "copy" | "cut" | 
     localStorage.setItem(KEPT, JSON.stringify(copied));
     // Elsewhere it is the text that is wanted. Not every browser allows it without being asked.
     void navigator.clipboard?.writeText(copied.text).catch(() => undefined);
-    if (how === "cut") edit.operate({ kind: "lift", ranges });
+    if (how === "cut") edit.operate({ kind: "lift", ranges, why: "by hand" });
     else desk().say(`${how === "collect" ? "Collected" : "Copied"} ${clock(copied.length, 1)}: paste it here, in another edition or another episode`);
   } catch (error) {
     failed(error);

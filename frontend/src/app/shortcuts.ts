@@ -250,7 +250,7 @@ export const ACTIONS: readonly Action[] = [
   { id: "all", keys: ["Control+A"], name: "Select everything", run: ({ tokens }) => desk().set({ selection: { anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 } }) },
   { id: "none", keys: ["Escape"], name: "Select nothing", run: () => desk().set({ selection: null }) },
   { id: "strike", keys: ["Delete", "Backspace"], name: "Strike what is selected", run: strike },
-  { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift what is selected out of sight", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }] })) },
+  { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift what is selected out of sight", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }], why: "by hand" })) },
   { id: "put-back", keys: ["B"], name: "Put back what is selected", run: putBack },
   { id: "before", keys: ["["], name: "Strike everything before here", run: strikeAround("before") },
   { id: "after", keys: ["]"], name: "Strike everything from here on", run: strikeAround("after") },

@@ -1,22 +1,21 @@
 import clsx from "clsx";
 import { useEffect, useRef } from "react";
-import type { Head, Plan } from "../api/client";
+import type { Layer, Plan } from "../api/client";
 import { RATE } from "../api/time";
 import { useDesk } from "../app/desk";
-import type { Source } from "../page/sources";
-import { seenAt, toProgramme } from "../player/places";
+import { placeIn, seenAt, toProgramme } from "../player/places";
 import { player } from "../player/player";
 
 interface MonitorProps {
   episodeId: string;
   title: string;
   plan: Plan | undefined;
-  shape: Head["shape"];
-  sources: ReadonlyMap<string, Source>;
+  /** The recordings whose light picture can be shown. */
+  pictures: ReadonlySet<string>;
 }
 
-/** The part of the monitor that an edition's picture takes. */
-const FRAMES: Record<Head["shape"], string> = { "as recorded": "w-full", wide: "w-full", square: "aspect-square", upright: "aspect-9/16" };
+/** The picture of a drawn layer: the episode's card, or words. */
+const cardOf = (episode: string, text: string | null | undefined) => `/api/episodes/${episode}/card${text ? `?text=${encodeURIComponent(text)}` : ""}`;
 
 const LEAD = 1.2;
 
@@ -65,17 +64,14 @@ function drive(video: HTMLVideoElement, source: string, seconds: number, running
  * The picture of what is heard. Two videos take turns: while one is shown, the other waits, already at its place, for the
  * next splice; so a jump shows no black.
  */
-export function Monitor({ episodeId, title, plan, shape, sources }: MonitorProps) {
+export function Monitor({ episodeId, title, plan, pictures }: MonitorProps) {
   const one = useRef<HTMLVideoElement>(null);
   const two = useRef<HTMLVideoElement>(null);
   const card = useRef<HTMLImageElement>(null);
 
   useEffect(() => {
-    const shown = { video: 0, span: -1 };
-    const pictureOf = (name: string | undefined) => {
-      const picture = sources.get(name ?? "")?.picture;
-      return picture ? { url: `/api/recordings/${picture.recording}/picture`, offset: picture.offset } : undefined;
-    };
+    const shown = { video: 0, layer: -1 };
+    const pictureOf = (layer: Layer | undefined) => (layer?.recording && pictures.has(layer.recording) ? `/api/recordings/${layer.recording}/picture` : undefined);
     let frame = 0;
     const step = () => {
       frame = requestAnimationFrame(step);
@@ -83,47 +79,51 @@ export function Monitor({ episodeId, title, plan, shape, sources }: MonitorProps
       const { playing, waiting, playhead, speed } = useDesk.getState();
       const at = playing ? player.position() : Math.min(toProgramme(plan, playhead), plan.length - 1);
       const seen = seenAt(plan, at);
-      const shows = seen && pictureOf(seen.recording);
-      const source = shows?.url;
-      if (card.current) card.current.style.opacity = source ? "0" : "1";
-      if (!seen || !shows || !source) return;
-      const place = (seen.place - shows.offset) / RATE;
+      const source = pictureOf(seen?.layer);
+      if (card.current) {
+        card.current.style.opacity = source ? "0" : "1";
+        const drawn = cardOf(episodeId, seen?.layer.text);
+        if (!source && !card.current.src.endsWith(drawn)) card.current.src = drawn;
+      }
+      if (!seen || !source) return;
+      const place = seen.place / RATE;
       const pair = [one.current, two.current];
-      const splice = seen.index !== shown.span;
+      const splice = seen.index !== shown.layer;
       if (splice) {
         const other = pair[1 - shown.video];
         // Take turns only where the waiting video is ready at its place; else the shown one jumps by itself.
         if (other?.src.endsWith(source) && other.readyState >= 2 && Math.abs(other.currentTime - place) < 0.25) {
           shown.video = 1 - shown.video;
         }
-        shown.span = seen.index;
+        shown.layer = seen.index;
       }
       const [front, back] = shown.video ? [pair[1], pair[0]] : [pair[0], pair[1]];
       if (!front || !back) return;
       front.style.zIndex = "1";
       back.style.zIndex = "0";
       const running = playing && !waiting;
-      drive(front, source, place, running && !seen.still, speed, splice ? OFF.splice : OFF.running);
+      drive(front, source, place, running && seen.layer.speed > 0, speed, splice ? OFF.splice : OFF.running);
       const { next } = seen;
-      const after = pictureOf(next?.span.recording);
+      const after = pictureOf(next);
       if (!next || !after) return void (back.paused || back.pause());
-      if ((next.at - at) / RATE < LEAD * speed && running) {
-        drive(back, after.url, (next.span.start + next.at - next.span.at - after.offset) / RATE, false, speed);
+      if ((next.begin - at) / RATE < LEAD * speed && running) {
+        drive(back, after, placeIn(next, next.begin) / RATE, false, speed);
       }
     };
     frame = requestAnimationFrame(step);
     return () => cancelAnimationFrame(frame);
-  }, [plan, sources]);
+  }, [episodeId, plan, pictures]);
 
-  const fit = shape === "as recorded" ? "object-contain" : "object-cover";
+  const fit = plan?.fill ? "object-cover" : "object-contain";
+  const frame = plan && { aspectRatio: `${plan.width} / ${plan.height}` };
   return (
     <div className="grid aspect-video w-full place-items-center rounded-md bg-[#26343c]">
-      <figure aria-label="Monitor" className={clsx("relative h-full overflow-hidden rounded-md", FRAMES[shape])}>
+      <figure aria-label="Monitor" className={clsx("relative overflow-hidden rounded-md", plan && plan.width * 9 < plan.height * 16 ? "h-full" : "w-full")} style={frame}>
         <video ref={one} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
         <video ref={two} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
         <img
           ref={card}
-          src={`/api/episodes/${episodeId}/card`}
+          src={cardOf(episodeId, null)}
           alt={`Card of ${title}`}
           className="absolute inset-0 z-10 size-full object-cover"
         />

@@ -1,18 +1,18 @@
 import { MessageSquareText } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useLayoutEffect, useRef, useState, type FormEvent, type RefObject } from "react";
-import { client, got, queryClient, type Episode, type Passage } from "../api/client";
-import { keys } from "../api/queries";
+import { author } from "../api/author";
+import { client, got, type Episode, type Passage } from "../api/client";
 import type { SchemaNoteOut as Note } from "../api/schema";
 import { desk } from "../app/desk";
 import type { Scene } from "../app/scene";
 import { Button } from "../ui/controls";
-import { WHO } from "./edit";
+import { marksChanged } from "./Selects";
 import { indexAt, selected } from "./tokens";
 
 const AREA = "w-full rounded-md border border-line bg-paper px-2 py-1.5 font-serif text-[15px] leading-snug";
 const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
-const again = () => queryClient.invalidateQueries({ queryKey: ["episode"] });
+const again = () => marksChanged();
 
 /** Write a note beside what is selected, or beside the word at the playhead. */
 export function NewNote({ episode, scene }: { episode: Episode; scene: Scene }) {
@@ -25,8 +25,8 @@ export function NewNote({ episode, scene }: { episode: Episode; scene: Scene }) 
     if (!text) return;
     const params = { path: { episode_id: episode.id } };
     try {
-      await got(client.POST("/api/episodes/{episode_id}/notes", { params, body: { edition: head.id, laid, text, who: localStorage.getItem(WHO) ?? "" } }));
-      await queryClient.invalidateQueries({ queryKey: keys.episode(episode.id) });
+      await got(client.POST("/api/episodes/{episode_id}/notes", { params, body: { edition: head.id, laid, text, ...author() } }));
+      await marksChanged();
       desk().set({ panel: null, draft: "" });
     } catch (error) {
       failed(error);
@@ -43,12 +43,12 @@ export function NewNote({ episode, scene }: { episode: Episode; scene: Scene }) 
 }
 
 /** The notes beside a passage, each at the height of its word. */
-export function NoteMarks({ passage, notes, box }: { passage: Passage; notes: readonly Note[]; box: RefObject<HTMLElement | null> }) {
+export function NoteMarks({ episode, passage, notes, box }: { episode: string; passage: Passage; notes: readonly Note[]; box: RefObject<HTMLElement | null> }) {
   const here = notes.filter((note) => note.recording === passage.recording && placeOf(passage, note) !== null);
   return here.length ? (
     <div className="relative">
       {here.map((note) => (
-        <Mark key={note.id} note={note} at={placeOf(passage, note) ?? 0} box={box} />
+        <Mark key={note.id} episode={episode} note={note} at={placeOf(passage, note) ?? 0} box={box} />
       ))}
     </div>
   ) : (
@@ -61,18 +61,18 @@ function placeOf({ tokens }: Passage, note: Note): number | null {
   return tokens.find((token) => token.t >= 0 && note.at >= token.t && note.at < token.t + token.len)?.at ?? null;
 }
 
-function Mark({ note, at, box }: { note: Note; at: number; box: RefObject<HTMLElement | null> }) {
+function Mark({ episode, note, at, box }: { episode: string; note: Note; at: number; box: RefObject<HTMLElement | null> }) {
   const mark = useRef<HTMLButtonElement>(null);
   const [open, setOpen] = useState(false);
   useLayoutEffect(() => {
     const token = box.current?.querySelector<HTMLElement>(`[data-at="${at}"]`);
     if (mark.current && token) mark.current.style.top = `${token.offsetTop + 4}px`;
   });
-  const params = { path: { note_id: note.id } };
+  const params = { path: { episode_id: episode, mark_id: note.id } };
   const save = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const text = String(new FormData(event.currentTarget).get("note")).trim();
-    await got(client.PATCH("/api/notes/{note_id}", { params, body: { text } })).then(again, failed);
+    await got(client.PATCH("/api/episodes/{episode_id}/notes/{mark_id}", { params, body: { text, ...author() } })).then(again, failed);
     setOpen(false);
   };
   return (
@@ -87,9 +87,9 @@ function Mark({ note, at, box }: { note: Note; at: number; box: RefObject<HTMLEl
             <textarea name="note" defaultValue={note.text} rows={4} maxLength={4000} aria-label="Note" className={AREA} />
             <div className="flex gap-1.5">
               <Button type="submit" look="strong">
-                Keep it so
+                Save
               </Button>
-              <Button onClick={() => void got(client.DELETE("/api/notes/{note_id}", { params })).then(again, failed)}>Rub it out</Button>
+              <Button onClick={() => void got(client.DELETE("/api/episodes/{episode_id}/notes/{mark_id}", { params: { ...params, query: author() } })).then(again, failed)}>Delete note</Button>
             </div>
           </form>
         </Popover.Content>

@@ -1,8 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
-import type { Head, PageWords, Voice } from "../api/client";
-import type { SchemaNoteOut as Note } from "../api/schema";
+import type { Episode, Head, PageWords, Voice } from "../api/client";
 import { desk, useDesk } from "../app/desk";
 import { player } from "../player/player";
 import { going, useFindings, type Finding } from "../stages/tidy/judging";
@@ -17,7 +16,7 @@ interface PageProps {
   tokens: Tokens;
   sources: ReadonlyMap<string, Source>;
   voices: ReadonlyMap<string, Voice>;
-  notes: readonly Note[];
+  episode: Episode;
   edit: Edit;
   /** Keeps the place visible; called by keys that move it. */
   register: (reveal: (laid: number) => void) => void;
@@ -66,7 +65,7 @@ function marked(tokens: Tokens, findings: readonly Finding[]): ReadonlyMap<numbe
   return found;
 }
 
-export function Page({ page, head, tokens, sources, voices, notes, edit, register }: PageProps) {
+export function Page({ page, head, tokens, sources, voices, episode, edit, register }: PageProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const score = useDesk((state) => state.magnification === "score");
   const showStruck = useDesk((state) => state.showStruck);
@@ -219,7 +218,7 @@ export function Page({ page, head, tokens, sources, voices, notes, edit, registe
           const entering =
             page.passages[item.index - 1]?.recording === passage.recording || several < 2
               ? undefined
-              : sources.get(passage.recording)?.name;
+              : sources.get(passage.recording ?? "")?.name;
           return (
             <div
               key={item.key}
@@ -230,14 +229,16 @@ export function Page({ page, head, tokens, sources, voices, notes, edit, registe
             >
               <PassageView
                 passage={passage}
-                source={sources.get(passage.recording)}
+                source={sources.get(passage.recording ?? "")}
                 voices={voices}
                 index={item.index}
                 struck={head.struck}
                 lifted={head.lifted}
                 muted={head.muted}
                 levels={head.levels}
-                notes={notes}
+                episode={episode.id}
+                notes={episode.notes}
+                selects={episode.selects}
                 found={found}
                 splices={splices[item.index] ?? []}
                 picked={here}

@@ -3,7 +3,7 @@ import clsx from "clsx";
 import { memo, useEffect, useLayoutEffect, useRef, useState, type CSSProperties } from "react";
 import type { Head, Passage, Token, Voice } from "../api/client";
 import { peaksQuery } from "../api/queries";
-import type { SchemaNoteOut as Note } from "../api/schema";
+import type { SchemaNoteOut as Note, SchemaSelectOut as Select } from "../api/schema";
 import { clock, RATE } from "../api/time";
 import { desk } from "../app/desk";
 import { lookAt, type Finding } from "../stages/tidy/judging";
@@ -12,6 +12,7 @@ import { UNSURE } from "./find";
 import { inkOf, type Source } from "./sources";
 import { covered, indexAt, type Ranges } from "./tokens";
 import { NoteMarks } from "./Notes";
+import { SelectBrackets, washes } from "./Selects";
 import { VoiceName } from "./VoiceName";
 
 interface PassageProps {
@@ -24,7 +25,10 @@ interface PassageProps {
   /** Words whose voice is muted. */
   muted: Ranges;
   levels: Head["levels"];
+  episode: string;
   notes: readonly Note[];
+  /** Stretches marked as good. */
+  selects: readonly Select[];
   splices: readonly number[];
   /** Open findings by the place of their tokens, while one tidies. */
   found: ReadonlyMap<number, Finding>;
@@ -54,7 +58,7 @@ function spoken(token: Token) {
 }
 
 export const PassageView = memo(function PassageView(props: PassageProps) {
-  const { passage, voices, index, entering, notes } = props;
+  const { passage, voices, index, entering, episode, notes } = props;
   const words = useRef<HTMLDivElement>(null);
   const first = passage.tokens[0];
   return (
@@ -69,12 +73,12 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
         {entering && <h3 className="mb-1 text-[11px] tracking-wide text-soft uppercase">{entering}</h3>}
         <Line {...props} />
       </div>
-      <NoteMarks passage={passage} notes={notes} box={words} />
+      <NoteMarks episode={episode} passage={passage} notes={notes} box={words} />
     </div>
   );
 });
 
-function Line({ passage, source, voices, struck, lifted, muted, levels, splices, found, picked, now, score, showStruck }: PassageProps) {
+function Line({ passage, source, voices, struck, lifted, muted, levels, selects, splices, found, picked, now, score, showStruck }: PassageProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const staves = source?.staves ?? NO_STAVES;
@@ -118,6 +122,7 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, splices,
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [passage, staves, voices, struck, lifted, levels, now, score, known, width, showStruck]);
   const aside = asidesIn(passage);
+  const washed = selects.length ? washes(passage, selects) : UNWASHED;
 
   return (
     <div ref={box} className={clsx("relative", score ? "score" : "prose")} style={{ "--staves": staves.length || 1 } as CSSProperties}>
@@ -135,6 +140,7 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, splices,
           <span
             key={token.at}
             data-at={token.at}
+            data-colour={washed.get(token.at)?.colour}
             aria-label={quiet ? `${token.text}, muted` : spoken(token)}
             title={quiet ? "Muted: its voice is not heard here" : undefined}
             className={clsx(
@@ -149,6 +155,7 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, splices,
               token.at === now && "now",
               splices.includes(token.at) && "splice",
               finding && "found",
+              washed.has(token.at) && "washed",
             )}
             style={rest && score ? { width: restWidth(token.len) } : undefined}
           >
@@ -162,9 +169,12 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, splices,
           </span>
         );
       })}
+      <SelectBrackets washed={washed} box={box} width={width} />
     </div>
   );
 }
+
+const UNWASHED: ReadonlyMap<number, Select> = new Map();
 
 /** Voice where the transcript has nothing: it can be selected, heard, struck, or given a word. */
 function Unspoken({ finding }: { finding: Finding }) {
@@ -207,7 +217,7 @@ function LiftMark({ passage, lifted, at, picked }: { passage: Passage; lifted: R
   );
 }
 
-const levelsOf = (levels: Head["levels"], recording: string) => levels.filter((level) => level.recording === recording);
+const levelsOf = (levels: Head["levels"], recording: string | null) => levels.filter((level) => level.recording === recording);
 
 /** The splices that fall on tokens of a passage, as places of tokens; most passages have none. */
 export function splicesIn(tokens: readonly Token[], splices: readonly number[]): readonly number[] {

@@ -25,7 +25,7 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
   const [theme, setTheme] = useState(0);
   const recordings = useMemo(() => {
     const names = new Set(page.passages.map((passage) => passage.recording));
-    return [...new Set([...names].flatMap((name) => sources.get(name)?.staves.map((stave) => stave.recording) ?? []))];
+    return [...new Set([...names].flatMap((name) => sources.get(name ?? "")?.staves.map((stave) => stave.recording) ?? []))];
   }, [page, sources]);
   const peaks = useQueries({
     queries: recordings.map((recording) => peaksQuery(recording)),
@@ -59,7 +59,7 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
     const stretches = page.passages.map((passage) => ({
       at: passage.at,
       shift: (passage.tokens[0]?.t ?? 0) - passage.at,
-      staves: (sources.get(passage.recording)?.staves ?? []).map((stave) => ({
+      staves: (sources.get(passage.recording ?? "")?.staves ?? []).map((stave) => ({
         stave,
         peaks: peaks[recordings.indexOf(stave.recording)],
       })),

@@ -1,6 +1,7 @@
 /** Editing: sends operations, paints them at once, and says what they did. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef } from "react";
+import { author, who } from "../api/author";
 import { client, got, Refusal, type Head } from "../api/client";
 import { keys } from "../api/queries";
 import type { SchemaOperationIn } from "../api/schema";
@@ -20,10 +21,6 @@ export interface Edit {
 }
 
 export type Operation = SchemaOperationIn["operation"];
-
-/** What this window calls the person in front of it, for the history. */
-export const WHO = "jaskel.who";
-const who = () => localStorage.getItem(WHO) ?? "";
 
 /** A step by its number, who did it where that was somebody else, and what it did. */
 export function told({ number, summary, who: by }: NonNullable<Head["newest"]>): string {
@@ -103,13 +100,13 @@ export function useEdit(editionId: string, showId: string): Edit {
 
   const params = { path: { edition_id: editionId } };
   const operate = (operation: Operation, then?: (after: Head) => void) =>
-    carryOut((head) => painted(head, operation), (revision) => got(client.POST("/api/editions/{edition_id}/operations", { params, body: { revision, operation, who: who() } })), then);
+    carryOut((head) => painted(head, operation), (revision) => got(client.POST("/api/editions/{edition_id}/operations", { params, body: { revision, operation, ...author() } })), then);
   return {
     operate,
     strike: (ranges) => ranges.length && operate({ kind: "strike", ranges: asked(ranges), why: "by hand", settle: true }),
     putBack: (ranges) => ranges.length && operate({ kind: "put back", ranges: asked(ranges) }),
-    undo: () => carryOut(unpainted, (revision) => got(client.POST("/api/editions/{edition_id}/undo", { params, body: { revision, who: who() } }))),
-    redo: () => carryOut(unpainted, (revision) => got(client.POST("/api/editions/{edition_id}/redo", { params, body: { revision, who: who() } }))),
+    undo: () => carryOut(unpainted, (revision) => got(client.POST("/api/editions/{edition_id}/undo", { params, body: { revision, ...author() } }))),
+    redo: () => carryOut(unpainted, (revision) => got(client.POST("/api/editions/{edition_id}/redo", { params, body: { revision, ...author() } }))),
   };
 }
 

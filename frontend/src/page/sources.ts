@@ -13,24 +13,19 @@ export interface Source {
   id: string;
   name: string;
   staves: readonly Stave[];
-  /** Whose picture is shown, and where on the source's clock it begins. */
-  picture: { recording: string; offset: number } | null;
 }
 
 export function sourcesOf(episode: Episode): ReadonlyMap<string, Source> {
   const sources = new Map<string, Source>();
-  const seen = new Set(episode.recordings.filter((recording) => recording.working_copy).map((recording) => recording.id));
   for (const { id, name } of episode.recordings) {
     const stave = { recording: id, voice: null, offset: 0, drift: 0 };
-    sources.set(id, { id, name, staves: [stave], picture: seen.has(id) ? { recording: id, offset: 0 } : null });
+    sources.set(id, { id, name, staves: [stave] });
   }
   for (const { id, name, tracks } of episode.sessions) {
-    const camera = tracks.find((track) => seen.has(track.recording));
     sources.set(id, {
       id,
       name,
       staves: tracks.filter((track) => track.sounds),
-      picture: camera ? { recording: camera.recording, offset: camera.offset } : null,
     });
   }
   return sources;

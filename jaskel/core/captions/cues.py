@@ -5,16 +5,12 @@ The limits are those usual in subtitling guidelines: 42 characters a line, two l
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from jaskel.core.edition import Edition
-from jaskel.core.muted import Carriers, has_muted, word_is_muted
-from jaskel.core.page import laid_words
-from jaskel.core.plan import Plan, heard
+from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.timebase import RATE, Ticks
-from jaskel.core.transcript import Transcript, Word
 
 LINE = 42
 LINES = 2
@@ -25,40 +21,12 @@ PAUSE: Ticks = RATE * 7 // 10
 
 
 @dataclass(frozen=True, slots=True)
-class ProgrammeWord:
-    """A word with its place in the programme."""
-
-    word: Word
-    start: Ticks
-    end: Ticks
-
-
-@dataclass(frozen=True, slots=True)
 class Cue:
     """Lines of text, shown from ``start`` to ``end`` of the programme."""
 
     start: Ticks
     end: Ticks
     lines: tuple[str, ...]
-
-
-def programme_words(
-    edition: Edition, plan: Plan, transcripts: Mapping[str, Transcript], carriers: Carriers | None = None
-) -> tuple[ProgrammeWord, ...]:
-    """The words that are heard, with their place in the programme.
-
-    A word mostly taken out is not heard, nor is one whose voice is muted through all of it; without ``carriers`` those count.
-    """
-    words = []
-    muting = carriers if carriers and has_muted(edition.levels) else None
-    for name, word, laid in laid_words(edition, transcripts):
-        length = word.end - word.start
-        if muting and word_is_muted(edition.levels, name, word, muting):
-            continue
-        place = heard(plan, laid, laid + length)
-        if place and 2 * (place[1] - place[0]) >= length:
-            words.append(ProgrammeWord(word, *place))
-    return tuple(words)
 
 
 def cues(words: Sequence[ProgrammeWord], length: Ticks) -> tuple[Cue, ...]:

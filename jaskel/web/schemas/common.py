@@ -31,13 +31,21 @@ LATEST = 2**53
 
 TicksField = Annotated[int, Field(ge=0, le=LATEST, description="Ticks, 48,000 to the second")]
 
+
+class RangeField(BaseModel):
+    """Laid time, from and to."""
+
+    begin: TicksField
+    end: TicksField
+
+
+Ranges = Annotated[list[RangeField], Field(min_length=1, max_length=50_000)]
+Shift = Annotated[int, Field(ge=-(2**31), le=2**31, description="Ticks, later where positive")]
+
 Revision = Annotated[int, Field(ge=0, le=2**31)]
 
 
 Mode = Literal["edited", "recorded"]
-
-
-Form = Literal["wav", "mp3", "mp4", "srt", "vtt", "txt", "md"]
 
 
 class ProblemOut(BaseModel):

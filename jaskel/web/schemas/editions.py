@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field, StringConstraints, model_validator
+from pydantic import BaseModel, Field, StringConstraints
 
-from jaskel.core.levels import LOUDEST, MUTED
+from jaskel.core.marks.splice import Shape
 from jaskel.core.shape import PictureShape
-from jaskel.core.splice import LONGEST_CROSSFADE, LONGEST_LEAD, Shape
-from jaskel.web.schemas.common import LATEST, Mode, Name, OneLine, Revision, SeveralLines, TicksField
+from jaskel.web.schemas.common import LATEST, Mode, Name, OneLine, RangeField, Ranges, Revision, SeveralLines, TicksField
+from jaskel.web.schemas.pieces import PieceField
 from jaskel.web.schemas.texts import NewSpelling
 
 
@@ -37,242 +37,21 @@ class PlaceOut(BaseModel):
     laid: int | None
 
 
-class RangeField(BaseModel):
-    """Laid time, from and to."""
-
-    begin: TicksField
-    end: TicksField
-
-
-Ranges = Annotated[list[RangeField], Field(min_length=1, max_length=50_000)]
-Shift = Annotated[int, Field(ge=-(2**31), le=2**31, description="Ticks, later where positive")]
-Decibels = Annotated[float, Field(ge=MUTED, le=LOUDEST)]
 TargetKind = Literal["exactly", "at most", "about"]
 Who = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine]
 
 
-class StrikeIn(BaseModel):
-    """``settle``: let the splices that come about find their best place within what is struck."""
+class LookedFor(BaseModel):
+    """Who is looking: a name, or the window they are looking from. What can be undone depends on it."""
 
-    kind: Literal["strike"]
-    ranges: Ranges
-    why: Annotated[str, StringConstraints(max_length=80), OneLine] = "by hand"
-    settle: bool = False
+    who: Who = ""
+    window: Who = ""
 
 
-class JudgedField(BaseModel):
-    """A finding to be accepted, with the take that is to stay; the proposed one where nothing is said."""
-
-    id: Annotated[str, StringConstraints(max_length=200)]
-    pick: Annotated[int | None, Field(ge=0, le=10_000)] = None
-
-
-class TidyIn(BaseModel):
-    """Accept findings, all as one step."""
-
-    kind: Literal["tidy"]
-    findings: Annotated[list[JudgedField], Field(min_length=1, max_length=50_000)]
-
-
-class PutBackIn(BaseModel):
-    kind: Literal["put back"]
-    ranges: Ranges
-
-
-class RetypeIn(BaseModel):
-    """Give the words in ranges another text: one for all, so that a word is replaced wherever it was misheard."""
-
-    kind: Literal["retype"]
-    ranges: Annotated[list[RangeField], Field(min_length=1, max_length=5_000)]
-    text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=20_000), SeveralLines]
-
-
-class GiveVoiceIn(BaseModel):
-    """Say whose words these are: an id, or the name of a voice that may be new. ``onward`` goes on to the end."""
-
-    kind: Literal["give voice"]
-    begin: TicksField
-    end: TicksField
-    voice: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80), OneLine]
-    onward: bool = False
-
-
-class AcceptIn(BaseModel):
-    """Say that unsure words are right as they are."""
-
-    kind: Literal["accept"]
-    begin: TicksField
-    end: TicksField
-
-
-class PassageIn(BaseModel):
-    """Let a passage begin with the word at a place, or run on into the one before."""
-
-    kind: Literal["passage"]
-    at: TicksField
-    begins: bool
-
-
-class LiftIn(BaseModel):
-    """Take ranges out of sight; a mark stays."""
-
-    kind: Literal["lift"]
-    ranges: Ranges
-
-
-class MoveIn(BaseModel):
-    """Lay ranges at another place."""
-
-    kind: Literal["move"]
-    ranges: Ranges
-    to: TicksField
-
-
-class PieceField(BaseModel):
-    """A stretch of a recording or session as it was copied."""
-
-    recording: Annotated[str, StringConstraints(min_length=1, max_length=80), OneLine]
-    start: TicksField
-    end: TicksField
-    kept: bool = True
-    why: Annotated[str, StringConstraints(max_length=80), OneLine] = ""
-    lifted: bool = False
-
-    @model_validator(mode="after")
-    def _possible(self) -> PieceField:
-        if self.start >= self.end or (self.kept and self.lifted):
-            raise ValueError("a piece begins before it ends, and what is lifted is not kept")
-        return self
-
-
-class InsertIn(BaseModel):
-    """Lay what was copied, here or in another edition, at a place."""
-
-    kind: Literal["insert"]
-    at: TicksField
-    pieces: Annotated[list[PieceField], Field(min_length=1, max_length=50_000)]
-
-
-class RestIn(BaseModel):
-    """Put in a rest, filled with the room tone of what stands there, or with digital silence. At most a minute."""
-
-    kind: Literal["rest"]
-    at: TicksField
-    length: Annotated[int, Field(ge=480, le=60 * 48_000)]
-    silent: bool = False
-
-
-class CardIn(BaseModel):
-    """Show the episode's card before the programme or after it, so long; 0 takes it off."""
-
-    kind: Literal["card"]
-    closing: bool
-    length: Annotated[int, Field(ge=0, le=60 * 48_000)]
-
-
-class TrimIn(BaseModel):
-    """Shift the edges of the splice at a place: the end of what is before it, the beginning of what is after it."""
-
-    kind: Literal["trim"]
-    at: TicksField
-    before: Shift = 0
-    after: Shift = 0
-
-
-class SlipIn(BaseModel):
-    """Shift what is heard from a splice to the next one within its recording."""
-
-    kind: Literal["slip"]
-    at: TicksField
-    by: Shift
-
-
-class SpliceIn(BaseModel):
-    """How the splice at a place is made; with nothing given, as it is by itself."""
-
-    kind: Literal["splice"]
-    at: TicksField
-    crossfade: Annotated[int | None, Field(ge=0, le=LONGEST_CROSSFADE)] = None
-    shape: Shape | None = None
-    lead: Annotated[int | None, Field(ge=-LONGEST_LEAD, le=LONGEST_LEAD)] = None
-
-
-class PartIn(BaseModel):
-    """Part what is heard at a place, taking nothing out, so that its sides can be moved and trimmed."""
-
-    kind: Literal["part"]
-    at: TicksField
-
-
-class AdjustIn(BaseModel):
-    """Set the level of one track, or with null of all, in a range, in decibels to what was recorded; -120 is silence."""
-
-    kind: Literal["adjust"]
-    begin: TicksField
-    end: TicksField
-    track: str | None
-    decibels: Decibels
-
-
-class TrackLevelIn(BaseModel):
-    """Set the level of a whole track."""
-
-    kind: Literal["track level"]
-    track: str
-    decibels: Decibels
-
-
-class EdgesIn(BaseModel):
-    """Say where the word at a place begins and ends."""
-
-    kind: Literal["edges"]
-    at: TicksField
-    begin: TicksField
-    end: TicksField
-
-
-class RestoreIn(BaseModel):
-    """Be as at an earlier revision; what came after stays in the history."""
-
-    kind: Literal["restore"]
-    revision: Annotated[int, Field(ge=1, le=2**31)]
-
-
-AnyOperation = (
-    StrikeIn
-    | TidyIn
-    | PutBackIn
-    | LiftIn
-    | MoveIn
-    | InsertIn
-    | RestIn
-    | CardIn
-    | TrimIn
-    | SlipIn
-    | SpliceIn
-    | PartIn
-    | AdjustIn
-    | TrackLevelIn
-    | EdgesIn
-    | RestoreIn
-    | RetypeIn
-    | GiveVoiceIn
-    | AcceptIn
-    | PassageIn
-)
-
-
-class OperationIn(BaseModel):
-    """``revision`` is what the operation was made on; ``who`` is asking, as a name."""
+class RevisionIn(LookedFor):
+    """``revision`` is what was seen when this was asked for."""
 
     revision: Revision
-    operation: Annotated[AnyOperation, Field(discriminator="kind")]
-    who: Who = ""
-
-
-class RevisionIn(BaseModel):
-    revision: Revision
-    who: Who = ""
 
 
 class NewEdition(BaseModel):
@@ -289,7 +68,6 @@ class EditionChange(BaseModel):
     name: Name | None = None
     target: Annotated[int | None, Field(ge=0, le=LATEST)] = None
     target_kind: TargetKind | None = None
-    shape: PictureShape | None = None
 
 
 class CopyIn(BaseModel):
@@ -309,10 +87,6 @@ class SpliceOut(BaseModel):
 
     at: TicksField
     programme: TicksField
-    before: str
-    end: int
-    after: str
-    start: int
     crossfade: TicksField
     shape: Shape
     lead: int
@@ -334,8 +108,12 @@ class LevelOut(BaseModel):
 
 
 class TrackLevelOut(BaseModel):
+    """The level of a whole track, and the gain it was given before the cut; whether that has been ``processed`` yet."""
+
     track: str
     decibels: float
+    gain: float = 0.0
+    processed: bool = True
 
 
 class StepOut(BaseModel):
@@ -404,7 +182,9 @@ class AsideOut(BaseModel):
 
 
 class PassageOut(BaseModel):
-    recording: str
+    """Words and rests that stand together; ``recording`` is null where nothing recorded stands."""
+
+    recording: str | None
     voice: str | None
     at: TicksField
     tokens: list[TokenOut]
@@ -422,20 +202,45 @@ class PageOut(BaseModel):
 
 
 class SpanOut(BaseModel):
-    recording: str
-    start: int
-    end: int
+    """From ``at`` to ``until`` of the programme plays what is laid from ``laid`` on; what is beside it is crossfade.
+
+    ``handover`` is where it takes over from the span before.
+    """
+
+    handover: int
     at: int
+    until: int
     laid: int
-    fade_in: int
-    fade_out: int
-    lead: int
+
+
+class LayerOut(BaseModel):
+    """What is seen from ``begin`` to ``until`` of the programme: a recording's picture, or else the episode's card or ``text``.
+
+    ``place`` is where in the recording it begins, on its own clock, of which ``speed`` ticks pass with each of the programme: 0
+    where the picture stands still.
+    """
+
+    begin: int
+    until: int
+    recording: str | None = None
+    place: int = 0
+    speed: float = 1.0
+    text: str | None = None
 
 
 class PlanOut(BaseModel):
+    """What plays and what is seen when.
+
+    ``width`` and ``height`` say which shape the picture has; recordings of another shape ``fill`` it, or fit into it.
+    """
+
     revision: int
     length: TicksField
+    width: int
+    height: int
+    fill: bool
     spans: list[SpanOut]
+    layers: list[LayerOut]
 
 
 class ModeQuery(BaseModel):
@@ -443,6 +248,10 @@ class ModeQuery(BaseModel):
 
     mode: Mode = "edited"
     without: Annotated[str, StringConstraints(pattern=r"^(\d+-\d+(,\d+-\d+)*)?$", max_length=2000)] = ""
+
+
+class CardQuery(BaseModel):
+    text: Annotated[str, StringConstraints(max_length=600), SeveralLines] = ""
 
 
 class BlocksQuery(ModeQuery):

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from jaskel.web.schemas.common import Name, OneLine, SeveralLines, TicksField
 from jaskel.web.schemas.editions import EditionBrief
-from jaskel.web.schemas.notes import NoteOut
+from jaskel.web.schemas.notes import NoteOut, SelectOut
 from jaskel.web.schemas.recordings import RecordingOut, TakeOut
 from jaskel.web.schemas.sessions import SessionOut, VoiceOut
 from jaskel.web.schemas.texts import SpellingOut, TextOut
@@ -81,6 +81,7 @@ class EpisodeOut(BaseModel):
     texts: list[TextOut]
     spellings: list[SpellingOut]
     notes: list[NoteOut]
+    selects: list[SelectOut]
     takes: list[TakeOut]
     editions: list[EditionBrief]
     jobs: list[JobOut]

@@ -1,4 +1,4 @@
-"""Notes in the margin."""
+"""Marks of the material: notes and selects."""
 
 from __future__ import annotations
 
@@ -6,25 +6,27 @@ from typing import Annotated
 
 from pydantic import BaseModel, StringConstraints
 
-from jaskel.web.schemas.common import OneLine, SeveralLines, TicksField
+from jaskel.core.marks.select import Colour
+from jaskel.web.schemas.common import SeveralLines, TicksField
+from jaskel.web.schemas.editions import LookedFor
 
 NoteText = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=4000), SeveralLines]
 
 
-class NotePath(BaseModel):
-    note_id: str
+class MarkPath(BaseModel):
+    episode_id: str
+    mark_id: str
 
 
-class NewNote(BaseModel):
+class NewNote(LookedFor):
     """A note at a laid time of an edition; it stays with the sound that stands there."""
 
     edition: str
     laid: TicksField
     text: NoteText
-    who: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine] = ""
 
 
-class NoteChange(BaseModel):
+class NoteChange(LookedFor):
     text: NoteText
 
 
@@ -36,3 +38,31 @@ class NoteOut(BaseModel):
     at: TicksField
     text: str
     who: str
+
+
+class NewSelect(LookedFor):
+    """A stretch of laid time of an edition, marked as good in a colour; where it covers several recordings, one for each."""
+
+    edition: str
+    begin: TicksField
+    end: TicksField
+    colour: Colour
+
+
+class SelectChange(LookedFor):
+    colour: Colour
+
+
+class SelectOut(BaseModel):
+    """A select, from-to in ticks of a recording or session."""
+
+    id: str
+    recording: str
+    start: TicksField
+    end: TicksField
+    colour: Colour
+    who: str
+
+
+class SelectsOut(BaseModel):
+    selects: list[SelectOut]

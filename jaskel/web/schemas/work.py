@@ -2,11 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel
+from pydantic import AfterValidator, BaseModel, Field
 
-from jaskel.web.schemas.common import Form, TicksField
+from jaskel.media.forms import FORMS
+from jaskel.web.schemas.common import TicksField
+
+
+def _known(key: str) -> str:
+    if key not in FORMS:
+        raise ValueError("there is no such form")
+    return key
+
+
+Form = Annotated[str, AfterValidator(_known), Field(json_schema_extra={"enum": [*FORMS]})]
+"""One of the forms there are, by its key in the register."""
 
 
 class JobPath(BaseModel):
@@ -46,6 +57,20 @@ class NewExport(BaseModel):
     form: Form
     bits: Literal[64_000, 96_000, 128_000, 160_000, 192_000, 256_000, 320_000] = 192_000
     muted: bool = False
+
+
+class FormOut(BaseModel):
+    """A form of export: ``group`` is what kind of thing it is, ``about`` what more there is to know of it."""
+
+    key: Form
+    group: str
+    label: str
+    about: str
+    ending: str
+
+
+class FormsOut(BaseModel):
+    forms: list[FormOut]
 
 
 class NoticesQuery(BaseModel):

@@ -1,5 +1,5 @@
 import { Ear, Undo2 } from "lucide-react";
-import type { Head, PageWords, Plan, Token, Voice } from "../../api/client";
+import type { Episode, Head, PageWords, Plan, Token, Voice } from "../../api/client";
 import { clock, RATE } from "../../api/time";
 import { desk, useDesk } from "../../app/desk";
 import { allAround, type Edit } from "../../page/edit";
@@ -9,6 +9,7 @@ import { player } from "../../player/player";
 import { Button, Heading } from "../../ui/controls";
 import { Length } from "./Length";
 import { RestTools } from "./RestTools";
+import { SelectTools } from "./SelectTools";
 import { SpliceTools } from "./SpliceTools";
 import { StaveTools } from "./StaveTools";
 
@@ -26,6 +27,7 @@ function text(list: readonly Token[], begin: number, end: number): string {
 const SHOWN = 200;
 
 interface CutProps {
+  episode: Episode;
   head: Head;
   page: PageWords;
   tokens: Tokens;
@@ -36,7 +38,7 @@ interface CutProps {
   reveal: (laid: number) => void;
 }
 
-export function CutBench({ head, page, tokens, sources, voices, edit, reveal }: CutProps) {
+export function CutBench({ episode, head, page, tokens, sources, voices, edit, reveal }: CutProps) {
   const selection = useDesk((state) => state.selection);
   const picked = selected(tokens.list, selection);
   const length = picked ? picked[1] - picked[0] : 0;
@@ -61,7 +63,7 @@ export function CutBench({ head, page, tokens, sources, voices, edit, reveal }: 
         <Button look="strong" why={!picked ? "Select words first" : out >= length && "All of this is struck already"} hint="Delete" onClick={() => picked && edit.strike([picked])}>
           Strike
         </Button>
-        <Button why={!range && "Select words first"} hint="Out of sight; a mark stays (Shift+Delete)" onClick={() => range && edit.operate({ kind: "lift", ranges: [range] })}>
+        <Button why={!range && "Select words first"} hint="Out of sight; a mark stays (Shift+Delete)" onClick={() => range && edit.operate({ kind: "lift", ranges: [range], why: "by hand" })}>
           Lift
         </Button>
         <Button why={!picked ? "Select words first" : out === 0 && "Nothing of this is struck"} hint="B" onClick={() => picked && edit.putBack([picked])}>
@@ -85,6 +87,7 @@ export function CutBench({ head, page, tokens, sources, voices, edit, reveal }: 
       {picked && <p className="mt-1.5 text-soft">total without it {clock(head.running_time - (length - out))}</p>}
       {rest && <RestTools key={`${rest.at}-${head.revision}`} rest={rest} head={head} edit={edit} />}
       <StaveTools {...{ head, page, tokens, sources, voices, edit, picked, track: selection?.track }} />
+      <SelectTools {...{ episode, head, page, tokens, picked }} />
       <SpliceTools head={head} edit={edit} reveal={reveal} />
       <Length head={head} edit={edit} />
       <Heading aside={head.struck.length ? `${head.struck.length} · ${clock(saved)}` : undefined}>Taken out</Heading>

@@ -35,7 +35,7 @@ export function Length({ head, edit }: { head: Head; edit: Edit }) {
   const change = async (wanted: number, kind: Head["target_kind"]) => {
     try {
       const params = { path: { edition_id: head.id } };
-      const after = await got(client.PATCH("/api/editions/{edition_id}", { params, body: { name: null, target: wanted, target_kind: kind, shape: null } }));
+      const after = await got(client.PATCH("/api/editions/{edition_id}", { params, body: { name: null, target: wanted, target_kind: kind } }));
       queryClient.setQueryData(keys.head(head.id), after);
     } catch (error) {
       desk().say(error instanceof Error ? error.message : String(error), { trouble: true });

@@ -1,3 +1,4 @@
+import { author } from "../../api/author";
 import { client, got, queryClient, type Head } from "../../api/client";
 import { keys } from "../../api/queries";
 import { desk } from "../../app/desk";
@@ -10,11 +11,11 @@ const SHAPES: readonly (readonly [Head["shape"], string])[] = [
 ];
 
 /** The shape of an edition's picture; what does not fit into it is cropped to its middle. */
-export function PictureShape({ edition, shape, label }: { edition: string; shape: Head["shape"]; label: string }) {
+export function PictureShape({ edition, revision, shape, label }: { edition: string; revision: number; shape: Head["shape"]; label: string }) {
   const change = async (wanted: Head["shape"]) => {
     try {
       const params = { path: { edition_id: edition } };
-      const after = await got(client.PATCH("/api/editions/{edition_id}", { params, body: { name: null, target: null, target_kind: null, shape: wanted } }));
+      const after = await got(client.POST("/api/editions/{edition_id}/operations", { params, body: { revision, operation: { kind: "shape", shape: wanted }, ...author() } }));
       queryClient.setQueryData(keys.head(edition), after);
     } catch (error) {
       desk().say(error instanceof Error ? error.message : String(error), { trouble: true });

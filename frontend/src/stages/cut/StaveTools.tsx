@@ -44,6 +44,7 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
               <TrackLevel key={head.revision} label={nameOf(stave)} level={head.tracks.find((each) => each.track === stave.recording)?.decibels ?? 0} set={(level) => edit.operate({ kind: "track level", track: stave.recording, decibels: level })} />
               <span className="text-soft">dB</span>
             </div>
+            <Gain head={head} edit={edit} track={stave.recording} label={nameOf(stave)} />
             {picked && (
               <div className="mt-1 flex items-center gap-1">
                 <span className="flex-1 text-soft">where selected</span>
@@ -66,10 +67,22 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
   );
 }
 
-function TrackLevel({ label, level, set }: { label: string; level: number; set: (decibels: number) => void }) {
+/** Gain before the cut, for a track that was recorded too quietly: its sound is made anew from it. */
+function Gain({ head, edit, track, label }: { head: Head; edit: Edit; track: string; label: string }) {
+  const known = head.tracks.find((each) => each.track === track);
+  return (
+    <div className="mt-1 flex items-center gap-1.5">
+      <span className="flex-1 text-soft">gain{known && !known.processed && ": being made …"}</span>
+      <TrackLevel key={head.revision} label={`${label} before the cut`} level={known?.gain ?? 0} most={48} set={(decibels) => edit.operate({ kind: "gain", track, decibels: Math.max(-24, decibels) })} />
+      <span className="text-soft">dB</span>
+    </div>
+  );
+}
+
+function TrackLevel({ label, level, most = 24, set }: { label: string; level: number; most?: number; set: (decibels: number) => void }) {
   const take = (text: string) => {
     const wanted = Number(text.replace(",", ".").replace("−", "-"));
-    if (text.trim() && Number.isFinite(wanted) && wanted !== level) set(Math.max(MUTED, Math.min(24, wanted)));
+    if (text.trim() && Number.isFinite(wanted) && wanted !== level) set(Math.max(MUTED, Math.min(most, wanted)));
   };
   return (
     <input

@@ -1,23 +1,15 @@
 import { Download, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { client, got, type Episode, type Head } from "../../api/client";
-import { useChange } from "../../api/queries";
+import { useChange, useForms } from "../../api/queries";
+import type { SchemaFormOut as Form } from "../../api/schema";
 import { bytes, clock } from "../../api/time";
 import { desk } from "../../app/desk";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 
-type Form = "wav" | "mp3" | "mp4" | "srt" | "vtt" | "txt" | "md";
-
-const FORMS: readonly (readonly [string, readonly (readonly [Form, string, string])[]])[] = [
-  ["Programme", [["mp4", "MP4 video", "H.264 and AAC, size and rate of the source"], ["mp3", "MP3", "with title and show"], ["wav", "WAV", "48 kHz, 24 bit"]]],
-  ["Captions", [["srt", "SubRip", "captions of the edited time"], ["vtt", "WebVTT", "captions of the edited time"]]],
-  ["Transcript", [["txt", "Text", "a paragraph for each passage"], ["md", "Markdown", "with title and times"]]],
-];
-
 const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
 
-const NAMES = new Map(FORMS.flatMap(([, forms]) => forms.map(([form, name]) => [form as string, name])));
 const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
 const made = (at: string) => new Date(at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit" });
@@ -36,7 +28,9 @@ function FileName({ name }: { name: string }) {
 export function ExportBench({ episode, head }: { episode: Episode; head: Head }) {
   const [kilobits, setKilobits] = useState<(typeof BITS)[number]>(192);
   const [muted, setMuted] = useState(false);
-  const start = useChange(episode.id, (form: Form) =>
+  const forms = useForms().data?.forms ?? [];
+  const nameOf = (form: string) => forms.find((each) => each.key === form)?.label ?? form;
+  const start = useChange(episode.id, (form: Form["key"]) =>
     got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, bits: (kilobits * 1000) as 192000, muted } })),
   );
   const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
@@ -47,13 +41,13 @@ export function ExportBench({ episode, head }: { episode: Episode; head: Head })
   return (
     <section aria-label="Export">
       <Heading aside={clock(head.running_time)}>Export</Heading>
-      {FORMS.map(([group, forms]) => (
+      {[...new Set(forms.map((each) => each.group))].map((group) => (
         <div key={group} className="mb-1.5 grid grid-cols-[76px_1fr] items-start gap-1">
           <span className="pt-1.5 text-soft">{group}</span>
           <div className="flex flex-wrap gap-1.5">
-            {forms.map(([form, name, about]) => (
-              <Button key={form} hint={about} why={head.running_time === 0 && "Everything is struck: put something back first"} onClick={() => start.mutate(form, { onError: failed })}>
-                {name}
+            {forms.filter((each) => each.group === group).map(({ key, label, about }) => (
+              <Button key={key} hint={about} why={head.running_time === 0 && "Everything is struck: put something back first"} onClick={() => start.mutate(key, { onError: failed })}>
+                {label}
               </Button>
             ))}
           </div>
@@ -79,12 +73,12 @@ export function ExportBench({ episode, head }: { episode: Episode; head: Head })
           <li key={job.id} className="space-y-1 rounded-md border border-line bg-paper px-2.5 py-2">
             {job.state === "failed" ? (
               <>
-                <b className="font-semibold">{NAMES.get(job.form)}</b>
+                <b className="font-semibold">{nameOf(job.form)}</b>
                 <Trouble>{job.trouble}</Trouble>
                 <Button onClick={() => again.mutate(job.id, { onError: failed })}>Try again</Button>
               </>
             ) : (
-              <Working job={job} total={job.total} verb={`Writing ${NAMES.get(job.form) ?? ""}`} onStop={(id) => stop.mutate(id, { onError: failed })} />
+              <Working job={job} total={job.total} verb={`Writing ${nameOf(job.form)}`} onStop={(id) => stop.mutate(id, { onError: failed })} />
             )}
           </li>
         ))}
@@ -97,7 +91,7 @@ export function ExportBench({ episode, head }: { episode: Episode; head: Head })
             <div className="min-w-0 flex-1">
               <FileName name={each.file_name} />
               <span className="block font-mono text-[11px] text-soft">
-                {[NAMES.get(each.form), clock(each.length), bytes(each.size)].join(" · ")}
+                {[nameOf(each.form), clock(each.length), bytes(each.size)].join(" · ")}
               </span>
               <span className="block font-mono text-[11px] text-soft">
                 {`${made(each.created)} · step ${each.revision}`}

@@ -68,6 +68,7 @@ interface Block {
 function blocks(page: PageWords | undefined): Block[] {
   const found = new Map<string, Block>();
   for (const { recording, tokens } of page?.passages ?? []) {
+    if (recording === null) continue;
     const block = found.get(recording) ?? { name: recording, ranges: [] };
     found.set(recording, block);
     const last = tokens.at(-1);

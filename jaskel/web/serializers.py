@@ -7,13 +7,15 @@ import time
 from flask import Response
 from pydantic import BaseModel
 
+from jaskel.core.marks.anchor import Place
+from jaskel.core.marks.note import Note
+from jaskel.core.marks.select import Select
 from jaskel.media.probe import MediaInfo
 from jaskel.store.models import (
     BroughtText,
     EditionRow,
     Export,
     Job,
-    Note,
     Recording,
     SessionRow,
     SpellingRow,
@@ -23,7 +25,7 @@ from jaskel.store.models import (
 )
 from jaskel.store.sessions import shown_name
 from jaskel.web.schemas.editions import EditionBrief
-from jaskel.web.schemas.notes import NoteOut
+from jaskel.web.schemas.notes import NoteOut, SelectOut
 from jaskel.web.schemas.recordings import PictureOut, RecordingOut, TakeOut
 from jaskel.web.schemas.sessions import SessionOut, TrackOut, VoiceOut
 from jaskel.web.schemas.texts import BesidesOut, SpellingOut, TextOut
@@ -121,7 +123,13 @@ def take_out(take: Take) -> TakeOut:
 
 
 def note_out(note: Note) -> NoteOut:
-    return NoteOut(id=note.id, recording=note.recording, at=note.at, text=note.text, who=note.who)
+    (place,) = note.anchors
+    assert isinstance(place, Place)
+    return NoteOut(id=note.id, recording=place.recording, at=place.at, text=note.text, who=note.who)
+
+
+def select_out(mark: Select) -> SelectOut:
+    return SelectOut(id=mark.id, recording=mark.recording, start=mark.start, end=mark.end, colour=mark.colour, who=mark.who)
 
 
 def spelling_out(row: SpellingRow) -> SpellingOut:

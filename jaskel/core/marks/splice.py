@@ -1,10 +1,14 @@
-"""How one splice is made, where somebody wanted it otherwise than by itself."""
+"""How one splice is made, where somebody wanted it otherwise than by itself, or a better place was found by listening."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal, NamedTuple
+from typing import ClassVar, Literal
 
+from jaskel.core.marks.anchor import Meeting
+from jaskel.core.marks.mark import Mark, Marks, mark
+from jaskel.core.source import Source, recording_of
 from jaskel.core.timebase import RATE, Ticks
 
 CROSSFADE: Ticks = RATE // 100
@@ -15,18 +19,6 @@ LONGEST_LEAD: Ticks = 5 * RATE
 
 Shape = Literal["equal power", "linear"]
 """Equal power suits sounds that have nothing to do with one another, linear those that are alike (room tone, a held note)."""
-
-
-class Meeting(NamedTuple):
-    """What meets at a splice: ``before`` up to ``end``, then ``after`` from ``start``, in ticks of the recordings.
-
-    It names a splice by its content, so it is the same splice wherever it is moved, and again after undo.
-    """
-
-    before: str
-    end: Ticks
-    after: str
-    start: Ticks
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,3 +54,39 @@ class Splice:
             raise ValueError(f"a lead of {self.lead} ticks is out of range")
         if min(self.before, self.after) < 0:
             raise ValueError("a splice cannot reach into what is kept")
+
+
+@mark
+@dataclass(frozen=True)
+class SpliceMark(Mark):
+    """The settings of the splice at a meeting of two places."""
+
+    kind: ClassVar[str] = "splice"
+    splice: Splice
+
+    @property
+    def meeting(self) -> Meeting:
+        (anchor,) = self.anchors
+        assert isinstance(anchor, Meeting)
+        return anchor
+
+
+def id_of(meeting: Meeting) -> str:
+    """The usual id of the mark for a meeting."""
+    sides = ((meeting.before, meeting.end), (meeting.after, meeting.start))
+    return ".".join(["splice", *(f"{_name(source)}.{at}" for source, at in sides)])
+
+
+def _name(source: Source) -> str:
+    return f"{type(source).__name__.lower()}-{recording_of(source) or ''}".rstrip("-")
+
+
+def set_splices(marks: Marks, wanted: Sequence[tuple[Meeting, Splice | None]]) -> dict[str, Mark | None]:
+    """The changes that make splices in a certain way, or (with None) as they are by themselves."""
+    known = {each.meeting: each.id for each in marks.all(SpliceMark)}
+    changes: dict[str, Mark | None] = {}
+    for meeting, splice in wanted:
+        id = known.get(meeting) or marks.free_id(id_of(meeting))
+        if splice or meeting in known:
+            changes[id] = SpliceMark(id, (meeting,), splice) if splice else None
+    return changes

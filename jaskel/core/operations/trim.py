@@ -2,17 +2,61 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, ClassVar
 
 from jaskel.core.edition import Edition, Piece, Run, merged
+from jaskel.core.operations.base import Edited, Rewriting, Words, operation
 from jaskel.core.problem import Problem
-from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.timebase import RATE, Ticks, clock
+
+if TYPE_CHECKING:
+    from jaskel.core.rebase import Since
 
 SHORTEST: Ticks = RATE // 100
 """What is heard between two splices keeps at least 10 ms."""
 
-Edited = tuple[Ticks, Ticks, tuple[Piece, ...]]
-"""Laid from and to, and what stands there instead."""
+
+@operation
+@dataclass(frozen=True)
+class Trim(Rewriting):
+    """Shift the edges of the splice at laid ``at``: where what comes before it ends, where what comes after it begins."""
+
+    kind: ClassVar[str] = "trim"
+    asked: ClassVar[bool] = True
+    at: Ticks
+    before: Ticks = 0
+    after: Ticks = 0
+
+    def edits(self, edition: Edition) -> Sequence[Edited]:
+        return [trimmed(edition, self.at, self.before, self.after)]
+
+    def carried(self, since: Since) -> Trim:
+        return replace(self, at=since.carry((self.at, self.at))[0])
+
+    def summary(self, _words: Words) -> str:
+        return f"moved the edges of the splice at {clock(self.at, 2)}"
+
+
+@operation
+@dataclass(frozen=True)
+class Slip(Rewriting):
+    """Shift what is heard between two splices within its recording; ``at`` is where it begins in laid time."""
+
+    kind: ClassVar[str] = "slip"
+    asked: ClassVar[bool] = True
+    at: Ticks
+    by: Ticks
+
+    def edits(self, edition: Edition) -> Sequence[Edited]:
+        return slipped(edition, self.at, self.by)
+
+    def carried(self, since: Since) -> Slip:
+        return replace(self, at=since.carry((self.at, self.at))[0])
+
+    def summary(self, _words: Words) -> str:
+        return f"slipped what is heard at {clock(self.at)} by {self.by / RATE:+.2f} s"
 
 
 def trimmed(edition: Edition, at: Ticks, before: Ticks, after: Ticks) -> Edited:
@@ -65,16 +109,16 @@ def _out(piece: Piece) -> Piece:
 def _forth(hidden: list[Piece], first: Run, second: Run, wanted: Ticks) -> list[Piece]:
     """Sound that follows what is before a splice; taken off the front of what is ``hidden`` where it stands there."""
     at, found = first.end, []
-    while wanted and hidden and hidden[0].recording == first.recording and hidden[0].start == at:
+    while wanted and hidden and hidden[0].source == first.source and hidden[0].start == at:
         piece = hidden.pop(0)
         length = min(wanted, piece.length)
-        found.append(Piece(piece.recording, at, at + length))
+        found.append(Piece(piece.source, at, at + length))
         if length < piece.length:
             hidden.insert(0, piece.part(length, piece.length))
         at, wanted = at + length, wanted - length
     if wanted:
-        _apart(first.recording == second.recording and at == second.start)
-        found.append(Piece(first.recording, at, at + wanted))
+        _apart(first.source == second.source and at == second.start)
+        found.append(Piece(first.source, at, at + wanted))
     return found
 
 
@@ -82,16 +126,16 @@ def _forth_backwards(hidden: list[Piece], first: Run, reached: Ticks, second: Ru
     """Sound that leads up to what is after a splice; what is before it has come forth up to ``reached`` meanwhile."""
     at = second.start
     found: list[Piece] = []
-    while wanted and hidden and hidden[-1].recording == second.recording and hidden[-1].end == at:
+    while wanted and hidden and hidden[-1].source == second.source and hidden[-1].end == at:
         piece = hidden.pop()
         length = min(wanted, piece.length)
-        found.insert(0, Piece(piece.recording, at - length, at))
+        found.insert(0, Piece(piece.source, at - length, at))
         if length < piece.length:
             hidden.append(piece.part(0, piece.length - length))
         at, wanted = at - length, wanted - length
     if wanted:
-        _apart(at - wanted < 0 or (first.recording == second.recording and at == reached))
-        found.insert(0, Piece(second.recording, at - wanted, at))
+        _apart(at - wanted < 0 or (first.source == second.source and at == reached))
+        found.insert(0, Piece(second.source, at - wanted, at))
     return found
 
 

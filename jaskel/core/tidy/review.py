@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
+from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from jaskel.core.edition import Edition, Run
-from jaskel.core.levels import Level
-from jaskel.core.operations import Adjust, Lift, Operation, Range, Strike, Together, joined
+from jaskel.core.edition import Edition
+from jaskel.core.marks.level import Level, Setting, set_levels, told_levels
+from jaskel.core.operations import Lift, Operation, Range, SetMarks, Strike, Together, joined
+from jaskel.core.places import Places
 from jaskel.core.problem import Problem
 from jaskel.core.tidy.cut import REACH, stretches_of
 from jaskel.core.tidy.find import outermost
@@ -80,44 +81,18 @@ class Material:
     tracks: Sequence[str] = ()
 
 
-class Places:
-    """Where stretches of recordings lie in an edition, and what of them is taken out there."""
-
-    def __init__(self, edition: Edition) -> None:
-        self._runs: dict[str, list[Run]] = {}
-        for run in edition.runs(struck=True):
-            self._runs.setdefault(run.recording, []).append(run)
-        for runs in self._runs.values():
-            runs.sort(key=lambda run: run.start)
-        self._edition = edition
-
-    def laid(self, name: str, start: Ticks, end: Ticks) -> Range | None:
-        """From-to in laid time of a stretch that lies in the edition in one piece, None where it does not."""
-        runs = self._runs.get(name, [])
-        last = bisect_right(runs, start, key=lambda run: run.start)
-        # A part of a stretch may have been pasted elsewhere once more: then another run begins nearer, and ends before.
-        run = next((run for run in reversed(runs[:last]) if end <= run.end), None)
-        return (start + run.laid - run.start, end + run.laid - run.start) if run else None
-
-    def clipped(self, name: str, start: Ticks, end: Ticks) -> Range | None:
-        """The same for a stretch that reaches a little over the end of its piece, or of its recording: without what does."""
-        runs = self._runs.get(name, [])
-        run = next((run for run in runs if run.start - REACH <= start and end <= run.end + REACH), None)
-        return self.laid(name, max(start, run.start), min(end, run.end)) if run else None
-
-    def taken_out(self, begin: Ticks, end: Ticks) -> tuple[float, bool]:
-        """How much of a laid stretch is taken out, from 0 to 1, and whether that was done by accepting findings."""
-        gone = tidied = 0
-        edition = self._edition
-        for index in range(edition.index_at(begin), len(edition.pieces)):
-            piece, at = edition.pieces[index], edition.starts[index]
-            if at >= end:
-                break
-            if not piece.kept:
-                shared = min(end, at + piece.length) - max(begin, at)
-                gone += shared
-                tidied += shared if piece.why in KINDS else 0
-        return gone / max(1, end - begin), tidied * 2 > gone
+def taken_out(edition: Edition, begin: Ticks, end: Ticks) -> tuple[float, bool]:
+    """How much of a laid stretch is taken out, from 0 to 1, and whether that was done by accepting findings."""
+    gone = tidied = 0
+    for index in range(edition.index_at(begin), len(edition.pieces)):
+        piece, at = edition.pieces[index], edition.starts[index]
+        if at >= end:
+            break
+        if not piece.kept:
+            shared = min(end, at + piece.length) - max(begin, at)
+            gone += shared
+            tidied += shared if piece.why in KINDS else 0
+    return gone / max(1, end - begin), tidied * 2 > gone
 
 
 DONE = 0.8
@@ -143,8 +118,8 @@ def _placed(edition: Edition, name: str, findings: Sequence[Finding], refused: S
     starts = [each.start for each in mine]
     out: list[Placed] = []
     for finding in findings:
-        laid = places.laid(name, finding.start, finding.end)
-        standing = _standing(places, laid[0] - finding.start, finding, edition, name) if laid else None
+        laid = places.whole(name, finding.start, finding.end)
+        standing = _standing(edition, laid[0] - finding.start, finding, name) if laid else None
         if laid is None or standing is None:
             continue
         state, pick = standing
@@ -155,17 +130,17 @@ def _placed(edition: Edition, name: str, findings: Sequence[Finding], refused: S
     return out
 
 
-def _standing(places: Places, shift: Ticks, finding: Finding, edition: Edition, name: str) -> tuple[State, int] | None:
+def _standing(edition: Edition, shift: Ticks, finding: Finding, name: str) -> tuple[State, int] | None:
     """How a finding stands in the edition and which take stays; None where its place was cut by hand."""
     if finding.kind == "breath" and _lowered(edition, name, finding) >= DONE:
         return "accepted", 0
     if finding.takes:
-        out = [places.taken_out(take.start + shift, take.end - take.rest + shift) for take in finding.takes]
+        out = [taken_out(edition, take.start + shift, take.end - take.rest + shift) for take in finding.takes]
         kept = [number for number, (share, _) in enumerate(out) if share < DONE]
         if len(kept) == 1 and any(tidied for _, tidied in out):
             return "accepted", kept[0]
         return ("open", finding.pick) if len(kept) > 1 else None
-    share, tidied = places.taken_out(finding.start + shift, finding.end - finding.rest + shift)
+    share, tidied = taken_out(edition, finding.start + shift, finding.end - finding.rest + shift)
     if share < DONE:
         return "open", 0
     return ("accepted", 0) if tidied else None
@@ -175,7 +150,7 @@ def _lowered(edition: Edition, name: str, finding: Finding) -> float:
     """How much of a finding is lower than it was recorded, from 0 to 1."""
     lowered = {
         (max(level.start, finding.start), min(level.end, finding.end))
-        for level in edition.levels.within(name, finding.start, finding.end)
+        for level in edition.marks.within(Level, name, finding.start, finding.end)
         if level.decibels < 0
     }
     return sum(end - start for start, end in lowered) / (finding.end - finding.start)
@@ -200,18 +175,18 @@ def accepting(
             parts = [(p.finding, part) for p, pick in mine if p.name == name for part in p.finding.gone(pick)]
             least = SHORT_REST if settings.action(kind) == "short rest" else 0
             gone = stretches_of(parts, material[name].words, material[name].heard, least)
-            ranges += [laid for part in gone if (laid := places.laid(name, *part) or places.clipped(name, *part))]
+            ranges += [laid for part in gone if (laid := places.whole(name, *part) or places.clipped(name, *part, REACH))]
         if ranges:
             mark = Lift if settings.action(kind) == "lift" else Strike
             operations.append(mark(joined(ranges), kind))
     softer = tuple(
-        Level(each.name, track, each.finding.start, each.finding.end, SOFTER)
+        Setting(each.name, track, each.finding.start, each.finding.end, SOFTER)
         for each, _ in chosen
         if each.finding.kind == "breath"
         for track in material[each.name].tracks
     )
     if softer:
-        operations.append(Adjust(softer))
+        operations.append(SetMarks.of(set_levels(edition.marks, softer), told_levels(softer)))
     if not operations:
         raise Problem("nothing-changed", "Nothing is left of that to be taken out.")
     return operations[0] if len(operations) == 1 else Together(tuple(operations))

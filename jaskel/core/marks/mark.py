@@ -1,0 +1,175 @@
+"""The base of all marks, the register of their kinds, and the container that holds them."""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import ClassVar, Literal, Self, TypeVar, cast
+
+from jaskel.core.marks.anchor import Anchor, Carry, Meeting, Place, Stretch, Whole
+from jaskel.core.source import recording_of
+from jaskel.core.timebase import Ticks
+
+Home = Literal["edition", "episode"]
+"""Marks of the material (notes, selects) belong to the episode and are seen in all its editions; others to one edition."""
+
+
+@dataclass(frozen=True)
+class Mark:
+    """Something tied to one or more places; ``id`` names it as long as it is there, whatever is changed of it."""
+
+    kind: ClassVar[str]
+    home: ClassVar[Home] = "edition"
+    id: str
+    anchors: tuple[Anchor, ...]
+
+    def carried(self, carry: Carry) -> Self | None:
+        """The mark after one recording took the place of another; None where its place is gone."""
+        anchors = tuple(carry.anchor(anchor) for anchor in self.anchors)
+        if None in anchors:
+            return None
+        same = all(now is before for now, before in zip(anchors, self.anchors, strict=True))
+        return self if same else replace(self, anchors=cast("tuple[Anchor, ...]", anchors))
+
+
+@dataclass(frozen=True)
+class StretchMark(Mark):
+    """A mark of one stretch of a recording or session."""
+
+    @property
+    def stretch(self) -> Stretch:
+        (anchor,) = self.anchors
+        assert isinstance(anchor, Stretch)
+        return anchor
+
+    @property
+    def recording(self) -> str:
+        return self.stretch.recording
+
+    @property
+    def start(self) -> Ticks:
+        return self.stretch.start
+
+    @property
+    def end(self) -> Ticks:
+        return self.stretch.end
+
+
+KINDS: dict[str, type[Mark]] = {}
+"""Every kind of mark, by its name."""
+
+M = TypeVar("M", bound=Mark)
+
+
+def mark(kind: type[M]) -> type[M]:
+    """Register a kind of mark."""
+    KINDS[kind.kind] = kind
+    return kind
+
+
+def recordings_of(anchor: Anchor) -> tuple[str, ...]:
+    """The recordings an anchor is tied to."""
+    match anchor:
+        case Stretch() | Place() | Whole():
+            return (anchor.recording,)
+        case Meeting():
+            return tuple(name for side in (anchor.before, anchor.after) if (name := recording_of(side)))
+    return ()
+
+
+class Marks:
+    """Marks by their id. Never changed in place: :meth:`changed` gives new ones, which share what stayed the same.
+
+    Stretches are found by recording and time in an index that is built once for each kind, when it is first asked for.
+    """
+
+    def __init__(self, marks: Mapping[str, Mark] | None = None, known: Mapping[str, _Index] | None = None) -> None:
+        self._by_id = dict(marks or {})
+        self._indices: dict[str, _Index] = dict(known or {})
+
+    @classmethod
+    def of(cls, marks: Sequence[Mark]) -> Marks:
+        return cls({each.id: each for each in marks})
+
+    def __iter__(self) -> Iterator[Mark]:
+        return iter(self._by_id.values())
+
+    def __len__(self) -> int:
+        return len(self._by_id)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Marks) and self._by_id == other._by_id
+
+    def __hash__(self) -> int:
+        return hash(frozenset(self._by_id))
+
+    def __repr__(self) -> str:
+        return f"Marks.of({[*self._by_id.values()]!r})"
+
+    def get(self, id: str) -> Mark | None:
+        return self._by_id.get(id)
+
+    def free_id(self, wanted: str) -> str:
+        """``wanted``, or where that is taken, the same with a number."""
+        number, found = 1, wanted
+        while found in self._by_id:
+            number += 1
+            found = f"{wanted}+{number}"
+        return found
+
+    def changed(self, changes: Mapping[str, Mark | None]) -> Marks:
+        """The same with marks added or replaced, and those taken off that are None."""
+        now = dict(self._by_id)
+        kinds: set[str] = set()
+        for id, new in changes.items():
+            old = now.pop(id, None)
+            if new is not None:
+                now[id] = new
+            kinds.update(each.kind for each in (old, new) if each is not None)
+        return Marks(now, {kind: index for kind, index in self._indices.items() if kind not in kinds})
+
+    def all(self, kind: type[M]) -> Sequence[M]:
+        """All marks of a kind, by where they begin."""
+        return cast("Sequence[M]", self._index(kind).ordered)
+
+    def within(self, kind: type[M], recording: str, start: Ticks, end: Ticks) -> Iterator[M]:
+        """The marks of a kind that touch a stretch of a recording, by where they begin; single places count in full."""
+        return cast("Iterator[M]", self._index(kind).within(recording, start, end))
+
+    def _index(self, kind: type[Mark]) -> _Index:
+        if kind.kind not in self._indices:
+            self._indices[kind.kind] = _Index([each for each in self._by_id.values() if each.kind == kind.kind])
+        return self._indices[kind.kind]
+
+
+NO_MARKS = Marks()
+
+
+def _place(each: Mark) -> tuple[str, Ticks, Ticks, str]:
+    match each.anchors[0]:
+        case Stretch(recording, start, end):
+            return recording, start, end, each.id
+        case Place(recording, at):
+            return recording, at, at, each.id
+    return "", 0, 0, each.id
+
+
+class _Index:
+    """Marks of one kind in order of place. How long the longest of a recording is says how far back a search has to look."""
+
+    def __init__(self, marks: Sequence[Mark]) -> None:
+        placed = sorted(((_place(each), each) for each in marks), key=lambda pair: pair[0])
+        self.ordered = [each for _, each in placed]
+        self._rows: dict[str, list[tuple[Ticks, Ticks, Mark]]] = {}
+        self._longest: dict[str, Ticks] = {}
+        for (recording, start, end, _), each in placed:
+            self._rows.setdefault(recording, []).append((start, end, each))
+            self._longest[recording] = max(self._longest.get(recording, 0), end - start)
+
+    def within(self, recording: str, start: Ticks, end: Ticks) -> Iterator[Mark]:
+        rows = self._rows.get(recording, ())
+        first = bisect_left(rows, start - self._longest.get(recording, 0), key=lambda row: row[0])
+        for begin, until, each in rows[first : bisect_right(rows, end, key=lambda row: row[0])]:
+            if (begin < end and until > start) or begin == until:
+                yield each

@@ -1,0 +1,33 @@
+"""Being as at another time, or as another edition is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, ClassVar
+
+from jaskel.core.edition import Edition
+from jaskel.core.operations.base import Operation, Words, operation
+
+if TYPE_CHECKING:
+    from jaskel.core.rebase import Since
+
+
+@operation
+@dataclass(frozen=True)
+class Become(Operation):
+    """Be exactly as ``edition`` is, in everything it has; ``what`` says in words what that was."""
+
+    kind: ClassVar[str] = "become"
+    version: ClassVar[int] = 2
+    edition: Edition
+    what: str = ""
+
+    def apply(self, edition: Edition) -> tuple[Edition, Become]:
+        return self.edition, Become(edition)
+
+    def carried(self, since: Since) -> Become:
+        since.check_nothing()
+        return self
+
+    def summary(self, _words: Words) -> str:
+        return f"went back to {self.what}" if self.what else "went back"

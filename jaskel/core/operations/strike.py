@@ -1,0 +1,110 @@
+"""Taking stretches out and putting them back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, ClassVar, Self
+
+from jaskel.core.edition import Edition, Piece, merged
+from jaskel.core.operations.base import Edited, Range, Rewriting, Words, joined, operation
+from jaskel.core.timebase import clock
+
+if TYPE_CHECKING:
+    from jaskel.core.rebase import Since
+
+TIDIED = {
+    "filler": ("filler", "fillers"),
+    "doubled": ("word said twice", "words said twice"),
+    "empty word": ("empty word", "empty words"),
+    "voice without words": ("sound without words", "sounds without words"),
+    "long rest": ("long rest", "long rests"),
+    "retake": ("retake", "retakes"),
+    "chatter": ("stretch of chatter", "stretches of chatter"),
+}
+"""What accepting findings took out, by the reason that is written down with it: one, and several."""
+
+
+@dataclass(frozen=True)
+class _Marking(Rewriting):
+    """Something is done to each piece within ranges; the running order stays."""
+
+    verb: ClassVar[str]
+    ranges: tuple[Range, ...]
+
+    def marked(self, edition: Edition, change: Callable[[Piece], Piece]) -> list[Edited]:
+        edits = []
+        for begin, end in joined(self.ranges):
+            begin, end = max(0, begin), min(edition.length, end)
+            if begin < end:
+                edits.append((begin, end, tuple(merged(change(piece) for piece in edition.cut_out(begin, end)))))
+        return edits
+
+    def carried(self, since: Since) -> Self:
+        return replace(self, ranges=tuple(since.carry(each) for each in self.ranges))
+
+    def summary(self, words: Words) -> str:
+        return told_by_ranges(self.verb, joined(self.ranges), words)
+
+
+def told_by_ranges(verb: str, ranges: Sequence[Range], words: Words) -> str:
+    """What was done to ranges: to one by its words, to several by their number."""
+    if len(ranges) != 1:
+        return f"{verb} {len(ranges)} stretches"
+    return f"{verb} {words(ranges[0]) or 'a stretch'} at {clock(ranges[0][0])}"
+
+
+@operation
+@dataclass(frozen=True)
+class Strike(_Marking):
+    """Take ranges out of the running time and leave them readable."""
+
+    kind: ClassVar[str] = "strike"
+    verb: ClassVar[str] = "struck"
+    why: str = "by hand"
+
+    def edits(self, edition: Edition) -> Sequence[Edited]:
+        # What is struck already keeps its reason: it was taken out before this.
+        return self.marked(edition, lambda p: Piece(p.source, p.start, p.end, False, self.why) if p.kept else p)
+
+    def summary(self, words: Words) -> str:
+        return told_as_tidied([self]) if self.why in TIDIED else super().summary(words)
+
+
+@operation
+@dataclass(frozen=True)
+class Lift(_Marking):
+    """Take ranges out of the running time and out of sight; a mark stays."""
+
+    kind: ClassVar[str] = "lift"
+    asked: ClassVar[bool] = True
+    verb: ClassVar[str] = "lifted"
+    why: str = "by hand"
+
+    def edits(self, edition: Edition) -> Sequence[Edited]:
+        return self.marked(
+            edition, lambda p: Piece(p.source, p.start, p.end, False, self.why if p.kept else p.why, lifted=True)
+        )
+
+    def summary(self, words: Words) -> str:
+        return told_as_tidied([self]) if self.why in TIDIED else super().summary(words)
+
+
+@operation
+@dataclass(frozen=True)
+class PutBack(_Marking):
+    """Return ranges to the running time."""
+
+    kind: ClassVar[str] = "put back"
+    asked: ClassVar[bool] = True
+    verb: ClassVar[str] = "put back"
+
+    def edits(self, edition: Edition) -> Sequence[Edited]:
+        return self.marked(edition, lambda p: Piece(p.source, p.start, p.end))
+
+
+def told_as_tidied(operations: Sequence[Strike | Lift]) -> str:
+    """What accepting findings took out, by kinds."""
+    told = [f"{len(each.ranges)} {TIDIED[each.why][len(each.ranges) != 1]}" for each in operations]
+    verb = "shortened" if {each.why for each in operations} == {"long rest"} else "took out"
+    return f"{verb} {', '.join(told[:-1])}{' and ' if len(told) > 1 else ''}{told[-1]}"

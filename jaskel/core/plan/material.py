@@ -1,0 +1,82 @@
+"""What an edition is compiled against: the tracks of its recordings, with clocks and pictures, and what is said in them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from types import MappingProxyType
+
+from jaskel.core.muted import Carriers
+from jaskel.core.session import Session, Track
+from jaskel.core.transcript import Transcript
+
+EMPTY: Mapping[str, Session] = MappingProxyType({})
+NOTHING_SAID: Mapping[str, Transcript] = MappingProxyType({})
+
+
+@dataclass(frozen=True)
+class Material:
+    """Recordings and sessions by their ids.
+
+    Attributes
+    ----------
+    sessions
+        The tracks that play together under an id. A recording alone is a session of one; what is not named is one, too.
+    transcripts
+        What is said in each.
+    processed
+        Tracks whose sound has been through the chain of that name (:func:`jaskel.core.sound.processor.name_of`). Until it has,
+        a track is heard as it is.
+    """
+
+    sessions: Mapping[str, Session] = field(default_factory=lambda: EMPTY)
+    transcripts: Mapping[str, Transcript] = field(default_factory=lambda: NOTHING_SAID)
+    processed: frozenset[tuple[str, str]] = frozenset()
+
+    def tracks(self, name: str) -> tuple[Track, ...]:
+        """The tracks that play under an id."""
+        known = self.sessions.get(name)
+        return known.tracks if known else (Track(name, 0),)
+
+    def sounding(self, name: str) -> tuple[Track, ...]:
+        """Those of them that are heard."""
+        return tuple(track for track in self.tracks(name) if track.sounds)
+
+    def camera(self, name: str) -> Track | None:
+        """The track that is seen: the first with a picture."""
+        return next((track for track in self.tracks(name) if track.picture), None)
+
+    @property
+    def carriers(self) -> Carriers:
+        """Which tracks carry which voice. One recording alone carries all that is said in it."""
+        found: dict[str, dict[str | None, list[str]]] = {}
+        for name in {*self.sessions, *self.transcripts}:
+            mine = found.setdefault(name, {})
+            for track in self.sounding(name):
+                mine.setdefault(track.voice if track.recording != name else None, []).append(track.recording)
+        return found
+
+
+class Later(Mapping[str, Transcript]):
+    """Transcripts that are only put together when somebody looks into them: most edits never do."""
+
+    def __init__(self, make: Callable[[], Mapping[str, Transcript]]) -> None:
+        self._make = make
+
+    @cached_property
+    def _made(self) -> Mapping[str, Transcript]:
+        return self._make()
+
+    def __getitem__(self, name: str) -> Transcript:
+        return self._made[name]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._made)
+
+    def __len__(self) -> int:
+        return len(self._made)
+
+
+BARE = Material()
+"""Nothing is known but the names of recordings, each of which plays alone."""

@@ -1,0 +1,225 @@
+"""The plan: compiled from an edition and its material by one pure function.
+
+Where two spans meet is a *splice*. Its crossfade is made of the sound that was taken out: the span before plays on for the
+length of the crossfade while the next one fades in ahead of its first word. So the words on both sides keep every sample of
+their own, and a splice adds its crossfade to the running time, but never more than was taken out there. A splice may be set by
+hand: longer, of another shape, further into what was taken out, or with the picture going over earlier or later than the sound.
+
+All that is made is made from the plan: :meth:`Plan.sound` and :meth:`Plan.picture` give slices of it, :attr:`Plan.cues` the
+captions. A slice has a digest, which only changes when what is in it does.
+"""
+
+from __future__ import annotations
+
+import itertools
+from bisect import bisect_left, bisect_right
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from jaskel.core.captions.cues import Cue, cues
+from jaskel.core.captions.words import ProgrammeWord, programme_words
+from jaskel.core.edition import Edition, Run
+from jaskel.core.marks.anchor import Meeting
+from jaskel.core.marks.chain import chains
+from jaskel.core.marks.level import faders
+from jaskel.core.marks.mark import NO_MARKS
+from jaskel.core.marks.splice import CROSSFADE, Splice
+from jaskel.core.plan.material import BARE, Material
+from jaskel.core.plan.picture import Frame, Layer, PictureSlice, frame_of, layers_of
+from jaskel.core.plan.sound import Desk, SoundSlice
+from jaskel.core.plan.span import Span
+from jaskel.core.timebase import RATE, Ticks
+
+NOTHING = Edition()
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Spans in order of the programme; each overlaps the next by exactly the crossfade they share."""
+
+    spans: tuple[Span, ...] = ()
+    edition: Edition = NOTHING
+    material: Material = BARE
+
+    @property
+    def length(self) -> Ticks:
+        """Running time of the programme."""
+        return self.spans[-1].until if self.spans else 0
+
+    @cached_property
+    def _starts(self) -> list[Ticks]:
+        return [span.at for span in self.spans]
+
+    @cached_property
+    def _handovers(self) -> list[Ticks]:
+        return [span.handover for span in self.spans]
+
+    @cached_property
+    def _laid(self) -> list[Ticks]:
+        return [span.laid for span in self.spans]
+
+    def between(self, begin: Ticks, end: Ticks) -> tuple[Span, ...]:
+        """The spans that sound in a stretch of the programme."""
+        first = max(0, bisect_right(self._starts, begin) - 2)
+        return tuple(s for s in self.spans[first : bisect_right(self._starts, end)] if s.at < end and s.until > begin)
+
+    def span_at(self, at: Ticks) -> Span | None:
+        """The span that leads at ``at``: crossfades hand over in their middle. None outside the programme."""
+        index = bisect_right(self._handovers, at) - 1
+        return self.spans[index] if 0 <= at < self.length and index >= 0 else None
+
+    def splices(self) -> tuple[Ticks, ...]:
+        """Places in the programme where two spans meet."""
+        return tuple(self._handovers[1:])
+
+    def heard(self, begin: Ticks, end: Ticks) -> tuple[Ticks, Ticks] | None:
+        """From-to in the programme of what lies between two laid times, or None where none of it sounds.
+
+        Crossfades do not count: they are made of what was taken out.
+        """
+        first = max(0, bisect_right(self._laid, begin) - 1)
+        found: list[tuple[Ticks, Ticks]] = []
+        for span in self.spans[first : bisect_left(self._laid, end)]:
+            to_programme = span.clear_from - span.laid
+            stretch = max(begin + to_programme, span.clear_from), min(end + to_programme, span.clear_to)
+            if stretch[0] < stretch[1]:
+                found.append(stretch)
+        return (found[0][0], found[-1][1]) if found else None
+
+    @cached_property
+    def _desk(self) -> Desk:
+        marks = self.edition.marks
+        return Desk(self.material, marks, faders(marks), chains(marks))
+
+    def sound(self, begin: Ticks, end: Ticks) -> SoundSlice:
+        """What is heard from ``begin`` to ``end``."""
+        return self._desk.slice(self.between(begin, end), begin, end)
+
+    @cached_property
+    def layers(self) -> tuple[Layer, ...]:
+        """What is seen, one after the other, from the first tick to the last."""
+        return layers_of(self.spans, self.material, self.length)
+
+    @cached_property
+    def frame(self) -> Frame:
+        """Size, shape and rate of the picture."""
+        return frame_of(self.layers, self.edition.shape, self.material)
+
+    def layer_at(self, at: Ticks) -> Layer | None:
+        """What is seen at ``at``; None outside the programme."""
+        index = bisect_right(self.layers, at, key=lambda layer: layer.begin) - 1
+        return self.layers[index] if 0 <= at < self.length else None
+
+    def picture(self, begin: Ticks, end: Ticks) -> PictureSlice:
+        """What is seen from ``begin`` to ``end``."""
+        first = max(0, bisect_right(self.layers, begin, key=lambda layer: layer.begin) - 1)
+        last = bisect_left(self.layers, end, key=lambda layer: layer.begin)
+        return PictureSlice(end - begin, self.frame, tuple(each.part(begin, end) for each in self.layers[first:last]))
+
+    @cached_property
+    def words(self) -> tuple[ProgrammeWord, ...]:
+        """The words that are heard; one whose voice is muted through all of it is not."""
+        return self.words_with(muted=False)
+
+    def words_with(self, *, muted: bool) -> tuple[ProgrammeWord, ...]:
+        """The words that are heard, or with those that are ``muted``."""
+        return programme_words(self, muted=muted)
+
+    @cached_property
+    def cues(self) -> tuple[Cue, ...]:
+        """The captions."""
+        return cues(self.words, self.length)
+
+    @cached_property
+    def blocks(self) -> tuple[Block, ...]:
+        """The programme cut into blocks, see :func:`blocks_of`."""
+        return blocks_of(self)
+
+
+def compile_plan(edition: Edition, material: Material = BARE, *, as_recorded: bool = False) -> Plan:
+    """The plan of ``edition``, or of everything in it, as it was recorded.
+
+    The running time is the sum of what is kept plus one crossfade for each splice, and what splices set by hand reach further.
+
+    Examples
+    --------
+    >>> from jaskel.core.edition import Piece
+    >>> from jaskel.core.source import Recorded
+    >>> sound = Recorded("a")
+    >>> struck = Piece(sound, 96_000, 144_000, kept=False)
+    >>> edition = Edition.of([Piece(sound, 0, 96_000), struck, Piece(sound, 144_000, 240_000)])
+    >>> compile_plan(edition).length  # four seconds, and a crossfade of 10 ms
+    192480
+    """
+    spans: list[Span] = []
+    at = 0
+    if as_recorded:
+        edition = replace(edition, marks=NO_MARKS)
+    runs = edition.runs(struck=True) if as_recorded else edition.kept_runs
+    by_hand = edition.by_meeting
+    start_of = Splice(crossfade=0)
+    for index, (source, start, end, laid) in enumerate(runs):
+        end_of = _splice(edition, by_hand, runs[index], runs[index + 1]) if index + 1 < len(runs) else Splice(crossfade=0)
+        begin, until = start - start_of.after - start_of.crossfade, end + end_of.before + end_of.crossfade
+        spans.append(
+            Span(
+                source, begin, until, at, laid - start_of.after, start_of.crossfade, end_of.crossfade,
+                start_of.shape, end_of.shape, start_of.lead,
+            )
+        )  # fmt: skip
+        at += until - begin - end_of.crossfade
+        start_of = end_of
+    return Plan(tuple(spans), edition, material)
+
+
+def _splice(edition: Edition, by_hand: Mapping[Meeting, Splice], before: Run, after: Run) -> Splice:
+    """How two runs are joined: as it was set, as far as what was taken out there allows."""
+    wanted = by_hand.get(Meeting(before.source, before.end, after.source, after.start)) if by_hand else None
+    taken_out = after.start - before.end
+    bound = taken_out >= 0 and before.source == after.source
+    if wanted is None:
+        if not bound or taken_out >= edition.crossfade:
+            return _BY_ITSELF if edition.crossfade == CROSSFADE else Splice(edition.crossfade)
+        return Splice(taken_out)
+    if not bound:
+        return wanted
+    crossfade = min(wanted.crossfade, taken_out)
+    room = taken_out - crossfade
+    reach = min(wanted.before, room)
+    return replace(wanted, crossfade=crossfade, before=reach, after=min(wanted.after, room - reach))
+
+
+_BY_ITSELF = Splice()
+
+
+BLOCK: Ticks = 2 * RATE
+"""Sound is handed to listeners in blocks that begin at multiples of two seconds of the recording."""
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """A stretch of the programme that is listened to as one."""
+
+    at: Ticks
+    until: Ticks
+
+
+def blocks_of(plan: Plan) -> tuple[Block, ...]:
+    """The programme cut into blocks whose borders are tied to the recordings.
+
+    A border stands wherever a span plays a multiple of :data:`BLOCK` of its recording outside crossfades, and at the first
+    clear place of a span when no border has come for that long. So an edit changes the blocks it touches and leaves the
+    sound of all others, and with it their digest, as they were, although they now play at another time.
+    """
+    borders = [0]
+    for span in plan.spans:
+        clear_from, clear_to = span.clear_from, span.clear_to
+        if clear_from - borders[-1] >= BLOCK:
+            borders.append(clear_from)
+        to_recording = span.start - span.at
+        first = -(-(clear_from + to_recording) // BLOCK) * BLOCK
+        borders += range(first - to_recording, clear_to, BLOCK)
+    borders.append(plan.length)
+    edges = [border for index, border in enumerate(borders) if not index or border > borders[index - 1]]
+    return tuple(itertools.starmap(Block, itertools.pairwise(edges)))

@@ -1,0 +1,1 @@
+"""The rules of sound: chains of processors."""

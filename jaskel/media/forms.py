@@ -1,0 +1,134 @@
+"""The forms in which a programme is exported: one register for exports, the command line, the API and the page.
+
+To add one, write a function that writes it from a :class:`Making`, and register it with :func:`form`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from jaskel.core.captions.cues import cues
+from jaskel.core.captions.words import ProgrammeWord
+from jaskel.core.plan import Plan
+from jaskel.core.timebase import Ticks
+from jaskel.media.render import SOUND_BITS, Cards, Tags, write_film, write_mp3, write_wav
+from jaskel.media.sound import Read
+from jaskel.media.texts import write_captions, write_markdown, write_text
+
+
+@dataclass(frozen=True)
+class Making:
+    """What a file is made from.
+
+    Attributes
+    ----------
+    plan
+        What is made.
+    read, originals, cards
+        Where its sound comes from, the files of its pictures, and what draws its cards.
+    tags
+        What a player shows of it.
+    voices
+        Names of voices by their ids.
+    bits
+        Bits a second of compressed sound.
+    muted
+        Whether words count whose voice is muted.
+    """
+
+    plan: Plan
+    read: Read
+    originals: Callable[[str], Path]
+    cards: Cards
+    tags: Tags
+    voices: Mapping[str, str]
+    bits: int = SOUND_BITS
+    muted: bool = False
+    progress: Callable[[Ticks], None] = lambda _: None
+
+    @property
+    def words(self) -> tuple[ProgrammeWord, ...]:
+        return self.plan.words_with(muted=True) if self.muted else self.plan.words
+
+
+Write = Callable[[Path, Making], None]
+
+
+@dataclass(frozen=True)
+class Form:
+    """A form of export.
+
+    Attributes
+    ----------
+    key
+        Names it in the API and in what is stored.
+    group, label, about
+        What kind of thing it is, its name for people, and what more there is to know of it.
+    ending
+        Of its files, without the dot.
+    bytes_a_second
+        How much room it takes at most, to be kept free before it is begun; 0 where that does not matter.
+    write
+        Writes it.
+    """
+
+    key: str
+    group: str
+    label: str
+    about: str
+    ending: str
+    bytes_a_second: int
+    write: Write
+
+
+FORMS: dict[str, Form] = {}
+"""Every form, by its key, in the order they are offered."""
+
+
+def form(
+    key: str, group: str, label: str, about: str, *, ending: str = "", bytes_a_second: int = 0
+) -> Callable[[Write], Write]:
+    """Register a form."""
+
+    def register(write: Write) -> Write:
+        FORMS[key] = Form(key, group, label, about, ending or key, bytes_a_second, write)
+        return write
+
+    return register
+
+
+@form("mp4", "Programme", "MP4 video", "H.264 and AAC, size and rate of the source", bytes_a_second=600_000)
+def _mp4(path: Path, making: Making) -> None:
+    write_film(path, making.plan, making.read, making.originals, making.cards, making.progress, making.tags, making.bits)
+
+
+@form("mp3", "Programme", "MP3", "with title and show", bytes_a_second=40_000)
+def _mp3(path: Path, making: Making) -> None:
+    write_mp3(path, making.plan, making.read, making.progress, making.tags, making.bits)
+
+
+@form("wav", "Programme", "WAV", "48 kHz, 24 bit", bytes_a_second=288_000)
+def _wav(path: Path, making: Making) -> None:
+    write_wav(path, making.plan, making.read, making.progress)
+
+
+@form("srt", "Captions", "SubRip", "captions of the edited time")
+def _srt(path: Path, making: Making) -> None:
+    write_captions(path, cues(making.words, making.plan.length), "srt")
+
+
+@form("vtt", "Captions", "WebVTT", "captions of the edited time")
+def _vtt(path: Path, making: Making) -> None:
+    write_captions(path, cues(making.words, making.plan.length), "vtt")
+
+
+@form("txt", "Transcript", "Text", "a paragraph for each passage")
+def _txt(path: Path, making: Making) -> None:
+    write_text(path, making.words, making.voices)
+
+
+@form("md", "Transcript", "Markdown", "with title and times")
+def _md(path: Path, making: Making) -> None:
+    write_markdown(path, making.words, making.tags.title, making.tags.show, making.voices)

@@ -1,0 +1,156 @@
+"""The material of an episode as the core knows it: its own marks with their log, and what editions are compiled against."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from jaskel.core.codec import codec, from_json, to_json
+from jaskel.core.edition import Edition
+from jaskel.core.history import Entry, History, Turn
+from jaskel.core.history import Step as HistoryStep
+from jaskel.core.marks.anchor import Carry
+from jaskel.core.marks.chain import chains
+from jaskel.core.marks.mark import Mark, Marks
+from jaskel.core.operations import SetMarks
+from jaskel.core.operations.marks import carried_along
+from jaskel.core.plan import Material
+from jaskel.core.problem import Problem
+from jaskel.core.session import Session as Tracks
+from jaskel.core.session import Track
+from jaskel.core.sound.processor import AS_IT_IS, Chain, heard, name_of
+from jaskel.core.source import recording_of
+from jaskel.core.transcript import Transcript
+from jaskel.store.editions import NOBODY, Author, carried_over
+from jaskel.store.models import Episode, MaterialEntry, Recording
+from jaskel.store.notices import post
+from jaskel.store.sessions import session_in
+from jaskel.store.vault import Vault
+
+
+@dataclass(frozen=True)
+class Annotated:
+    """The marks of an episode's material, at a revision of their own."""
+
+    marks: Marks
+    revision: int = 0
+
+
+def marks_of(episode: Episode) -> Annotated:
+    """The marks of an episode: notes, selects, chapters."""
+    return Annotated(codec.structure(episode.marks, Marks), episode.marks_revision)
+
+
+def set_marks(
+    session: Session, episode: Episode, changes: Mapping[str, Mark | None], told: str, author: Author = NOBODY
+) -> Annotated:
+    """Add, change and take off marks of an episode as one step of their log; no edition's revision rises.
+
+    Raises
+    ------
+    Problem
+        ``nothing-changed``.
+    """
+    return _append(session, episode, "do", None, SetMarks.of(changes, told), told, author)
+
+
+def carry_marks(session: Session, episode: Episode, carries: Sequence[Carry]) -> None:
+    """Let the marks of an episode follow where recordings take the place of others. It is no step that undo takes back."""
+    changes = carried_along(marks_of(episode).marks, carries)
+    if changes:
+        _append(session, episode, "base", None, SetMarks.of(changes), "followed a recording")
+
+
+def history_of(session: Session, episode: Episode) -> History:
+    """What of an episode's marks can be undone and redone."""
+    steps = session.execute(
+        select(MaterialEntry.number, MaterialEntry.step, MaterialEntry.target, MaterialEntry.author)
+        .where(MaterialEntry.episode_id == episode.id, MaterialEntry.step != "base")
+        .order_by(MaterialEntry.number)
+    )
+    return History.read(Entry(*step) for step in steps)  # type: ignore[arg-type]
+
+
+def turn_marks(session: Session, episode: Episode, turn: Turn, author: Author = NOBODY) -> MaterialEntry:
+    """Undo or redo an author's last step on an episode's marks; gives the entry that did it.
+
+    Raises
+    ------
+    Problem
+        ``nothing-to-undo``, ``nothing-to-redo``, or ``in-the-way``.
+    """
+    step = history_of(session, episode).next(turn, author.key)
+    if step is None:
+        raise Problem(f"nothing-to-{turn}", f"There is nothing to {turn}.")
+    last = session.get_one(MaterialEntry, (episode.id, step.last))
+    later = select(MaterialEntry).where(MaterialEntry.episode_id == episode.id, MaterialEntry.number > step.last)
+    target = session.get_one(MaterialEntry, (episode.id, step.target))
+    operation = carried_over(from_json(last.inverse), session.scalars(later.order_by(MaterialEntry.number)), turn)
+    assert isinstance(operation, SetMarks)
+    _append(session, episode, turn, step.target, operation, target.summary, author)
+    return session.get_one(MaterialEntry, (episode.id, episode.marks_revision))
+
+
+def material_in(session: Session, edition: Edition, vault: Vault, said: Mapping[str, Transcript]) -> Material:
+    """What an edition is compiled against; ``said`` holds the transcripts of what it uses."""
+    names = {name: None for piece in edition.pieces if (name := recording_of(piece.source))}
+    sessions = {name: known for name in names if (known := session_in(session, name))}
+    return Material(sessions, said, frozenset(_processed(session, edition, sessions, vault)))
+
+
+def _processed(session: Session, edition: Edition, sessions: Mapping[str, Tracks], vault: Vault) -> Iterator[tuple[str, str]]:
+    wanted = chains(edition.marks)
+    for track in (track for each in sessions.values() for track in each.tracks if track.recording in wanted):
+        name = name_of(wanted[track.recording])
+        digest = session.get_one(Recording, track.recording).digest
+        if name and vault.sound(digest, track.drift, name).exists():
+            yield track.recording, name
+
+
+def unprocessed_in(session: Session, edition: Edition, vault: Vault) -> list[tuple[Track, Chain]]:
+    """The tracks whose sound has yet to go through their chain, in the order they are used."""
+    material = material_in(session, edition, vault, {})
+    wanted = chains(edition.marks)
+    tracks = dict.fromkeys(track for name in edition.recordings for track in material.sounding(name))
+    return [
+        (track, chain)
+        for track in tracks
+        if (chain := heard(wanted.get(track.recording, AS_IT_IS)))
+        and (track.recording, name_of(chain)) not in material.processed
+    ]
+
+
+def _append(
+    session: Session,
+    episode: Episode,
+    step: HistoryStep | str,
+    target: int | None,
+    operation: SetMarks,
+    summary: str,
+    author: Author = NOBODY,
+) -> Annotated:
+    before = marks_of(episode)
+    after, inverse = operation.apply_to(before)
+    if after.marks == before.marks:
+        raise Problem("nothing-changed", "That changes nothing: it is already as you want it.")
+    number = episode.marks_revision + 1
+    session.add(
+        MaterialEntry(
+            episode_id=episode.id,
+            number=number,
+            step=step,
+            target=target or number,
+            operation=to_json(operation),
+            inverse=to_json(inverse),
+            summary=summary,
+            who=author.who,
+            author=author.key,
+        )
+    )
+    episode.marks, episode.marks_revision = codec.unstructure(after.marks, Marks), number
+    session.flush()
+    post(session, "recording", episode.id)
+    return Annotated(after.marks, number)

@@ -1,0 +1,75 @@
+"""Selects: stretches of the material marked as good, in a colour; seen in every edition."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from flask import Response
+
+from jaskel.core.marks.anchor import Stretch
+from jaskel.core.marks.mark import Mark
+from jaskel.core.marks.select import Select
+from jaskel.core.problem import Missing, Problem
+from jaskel.core.source import Recorded
+from jaskel.core.timebase import clock
+from jaskel.store.editions import Author
+from jaskel.store.material import marks_of, set_marks
+from jaskel.store.models import new_id
+from jaskel.web.context import context
+from jaskel.web.resource import resource
+from jaskel.web.schemas.common import EpisodePath
+from jaskel.web.schemas.editions import LookedFor
+from jaskel.web.schemas.notes import MarkPath, NewSelect, SelectChange, SelectOut, SelectsOut
+from jaskel.web.serializers import reply, select_out
+from jaskel.web.shows import find_episode
+
+api = resource("selects", __name__)
+
+
+@api.post("/episodes/<episode_id>/selects", responses={201: SelectsOut})
+def mark_as_good(path: EpisodePath, body: NewSelect):  # type: ignore[no-untyped-def]
+    """Mark what lies between two laid times of an edition as good."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        episode = find_episode(session, path.episode_id)
+        edition = home.editions.open(session, body.edition).edition
+        made = [
+            Select(new_id(), (Stretch(run.source.recording, start, end),), body.colour, body.who)
+            for run in edition.runs(struck=True)
+            if isinstance(run.source, Recorded)
+            for start in [run.start + max(0, body.begin - run.laid)]
+            for end in [min(run.end, run.start + body.end - run.laid)]
+            if start < end
+        ]
+        if not made:
+            raise Problem("nothing-there", "There is no recorded sound in what is selected. Select words.")
+        changes: dict[str, Mark | None] = {each.id: each for each in made}
+        told = f"marked a stretch at {clock(body.begin)} in {body.colour}"
+        set_marks(session, episode, changes, told, Author(body.who, body.window))
+        return reply(SelectsOut(selects=[select_out(each) for each in made]), 201)
+
+
+@api.patch("/episodes/<episode_id>/selects/<mark_id>", responses={200: SelectOut})
+def recolour(path: MarkPath, body: SelectChange):  # type: ignore[no-untyped-def]
+    """Give a select another colour."""
+    with context().workshop.home.database.write() as session:
+        episode = find_episode(session, path.episode_id)
+        mark = replace(_found(marks_of(episode).marks.get(path.mark_id)), colour=body.colour)
+        set_marks(session, episode, {mark.id: mark}, f"made a select {body.colour}", Author(body.who, body.window))
+        return reply(select_out(mark))
+
+
+@api.delete("/episodes/<episode_id>/selects/<mark_id>", responses={204: None})
+def remove(path: MarkPath, query: LookedFor):  # type: ignore[no-untyped-def]
+    """Take a select off; undo brings it back."""
+    with context().workshop.home.database.write() as session:
+        episode = find_episode(session, path.episode_id)
+        _found(marks_of(episode).marks.get(path.mark_id))
+        set_marks(session, episode, {path.mark_id: None}, "took a select off", Author(query.who, query.window))
+    return Response(status=204)
+
+
+def _found(mark: object) -> Select:
+    if not isinstance(mark, Select):
+        raise Missing("no-select", "This select was taken off meanwhile.")
+    return mark
