@@ -23,6 +23,7 @@ GROUPS = (
     "voices",
     "tidy",
     "joins",
+    "plan",
     "edits",
     "exports",
     "memory",

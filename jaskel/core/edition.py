@@ -19,7 +19,7 @@ from typing import NamedTuple
 
 from jaskel.core.marks.anchor import Meeting
 from jaskel.core.marks.mark import NO_MARKS, Marks
-from jaskel.core.marks.splice import CROSSFADE, Splice, SpliceMark
+from jaskel.core.marks.splice import CROSSFADE, Splice, SpliceMark, by_meeting
 from jaskel.core.shape import PictureShape
 from jaskel.core.source import Card, Recorded, Source
 from jaskel.core.timebase import Ticks
@@ -102,6 +102,11 @@ def strung(parts: Iterable[Sequence[Piece]]) -> tuple[Piece, ...]:
     return tuple(pieces)
 
 
+def _parted(splices: Sequence[SpliceMark]) -> frozenset[tuple[Source, Ticks]]:
+    meetings = (each.meeting for each in splices)
+    return frozenset((m.before, m.end) for m in meetings if m.end == m.start and m.before == m.after)
+
+
 @dataclass(frozen=True)
 class Edition:
     """Pieces in the order they play. Equal editions have equal pieces: neighbours that are one stretch are merged.
@@ -149,10 +154,10 @@ class Edition:
         """What is heard, see :meth:`runs`; a splice stands between any two of them."""
         return self.runs(struck=False)
 
-    @cached_property
+    @property
     def _parted(self) -> frozenset[tuple[Source, Ticks]]:
         """Places at which somebody parted a recording without taking anything out."""
-        return frozenset((m.before, m.end) for m in self.by_meeting if m.end == m.start and m.before == m.after)
+        return self.marks.derived(SpliceMark, _parted)
 
     def _parted_runs(self, runs: Iterable[Run]) -> Iterator[Run]:
         for run in runs:
@@ -162,10 +167,10 @@ class Edition:
                 begin = at
             yield Run(run.source, begin, run.end, run.laid + begin - run.start)
 
-    @cached_property
+    @property
     def by_meeting(self) -> Mapping[Meeting, Splice]:
         """How the splices are made that somebody set by hand."""
-        return {each.meeting: each.splice for each in self.marks.all(SpliceMark)}
+        return self.marks.derived(SpliceMark, by_meeting)
 
     @cached_property
     def recordings(self) -> tuple[str, ...]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterator, Mapping, Sequence
 
 from jaskel.core.edition import Edition
@@ -18,8 +17,11 @@ Carriers = Mapping[str, Mapping[str | None, Sequence[str]]]
 
 def has_muted(marks: Marks) -> bool:
     """Whether anything at all is muted."""
-    decibels = itertools.chain((m.decibels for m in marks.all(Level)), (m.decibels for m in marks.all(Fader)))
-    return any(each <= MUTED for each in decibels)
+    return marks.derived(Level, _any_muted) or marks.derived(Fader, _any_muted)
+
+
+def _any_muted(marks: Sequence[Level] | Sequence[Fader]) -> bool:
+    return any(mark.decibels <= MUTED for mark in marks)
 
 
 def is_muted(marks: Marks, recording: str, tracks: Sequence[str], start: Ticks, end: Ticks) -> bool:

@@ -203,8 +203,8 @@ class Since:
         Overlap
             When something did.
         """
-        for each in self._done:
-            raise Overlap(each.step)
+        if self._done:
+            raise Overlap(self._done[0].step)
 
     @property
     def _parts(self) -> Iterable[tuple[Step, Operation]]:

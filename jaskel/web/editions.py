@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, replace
+from dataclasses import asdict, dataclass, replace
 
 from flask import Response
 from sqlalchemy import select
@@ -200,22 +200,44 @@ def get_splice(path: EditionPath, query: SpliceQuery):  # type: ignore[no-untype
     return reply(out)
 
 
+@dataclass(frozen=True)
+class Prepared:
+    """An operation that was asked for, made for the edition as it is at a revision."""
+
+    revision: int
+    operation: Operation
+
+
+def _prepared(session: Session, edition_id: str, body: OperationIn) -> Prepared:
+    """What was asked for, carried over what happened since it was made."""
+    editions = context().workshop.home.editions
+    opened = editions.open(session, edition_id)
+    since = steps_of(editions.since(session, opened.id, body.revision) if opened.revision > body.revision else [])
+    try:
+        operation = body.operation.carried(since).operation(Floor(session, opened, context()))
+        since.check_words(operation.corrections)
+    except Overlap:
+        editions.at(session, opened.id, body.revision)  # says what happened
+        raise
+    return Prepared(opened.revision, operation)
+
+
 @api.post("/editions/<edition_id>/operations", responses={200: HeadOut})
 def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-def]
     """Carry out an operation that was made on a revision of the edition.
 
     What others did since on other passages is no hindrance; where they changed the same, it is refused with what happened.
     """
-    editions = context().workshop.home.editions
+    editions, wanted = context().workshop.home.editions, body.operation
+    ready: Prepared | None = None
+    if wanted.listens:
+        with context().workshop.home.database.read() as session:
+            ready = _prepared(session, path.edition_id, body)
     with context().workshop.home.database.write() as session:
         opened = editions.open(session, path.edition_id)
-        wanted = body.operation
-        since = steps_of(editions.since(session, opened.id, body.revision) if opened.revision > body.revision else [])
-        try:
-            operation = wanted.carried(since).operation(Floor(session, opened, context()))
-            since.check_words(operation.corrections)
-        except Overlap:
-            editions.at(session, opened.id, body.revision)  # says what happened
+        if ready is None or ready.revision != opened.revision:
+            ready = _prepared(session, path.edition_id, body)
+        operation = ready.operation
         _, lay_out = context().layout(session, opened)
         author = Author(body.who, body.window)
         performed = editions.perform(session, opened.id, opened.revision, operation, lambda r: phrase_for(lay_out(), r), author)

@@ -23,6 +23,7 @@ from uvicorn.protocols.http.h11_impl import H11Protocol
 from jaskel.settings import Settings
 from jaskel.store import notices
 from jaskel.store.home import Home
+from jaskel.store.models import Notice
 from jaskel.web.notices import FOLLOW
 from jaskel.web.serve import calm_collector
 
@@ -246,10 +247,12 @@ class Board:
 
     def _since(self, seen: int) -> list[Told]:
         with self._home.database.read() as session:
-            return [
-                (each.id, each.episode_id, f"id: {each.id}\nevent: {each.kind}\ndata: {json.dumps(each.facts)}\n\n".encode())
-                for each in notices.since(session, seen)
-            ]
+            return [(each.id, each.episode_id, _event(each)) for each in notices.since(session, seen)]
+
+
+def _event(notice: Notice) -> bytes:
+    facts = json.dumps({**notice.facts, "episode": notice.episode_id})
+    return f"id: {notice.id}\nevent: {notice.kind}\ndata: {facts}\n\n".encode()
 
 
 async def _disconnected(receive: Receive) -> None:

@@ -86,11 +86,17 @@ class TestStriking:
 
     @given(st.lists(operations, max_size=12))
     def test_pieces_are_canonical_and_striking_moves_nothing(self, steps):
-        edition, _ = perform(whole(), steps)
-        assert all(not a.joins(b) for a, b in zip(edition.pieces, edition.pieces[1:], strict=False))
-        laid = [(piece.source, piece.start + i) for piece in edition.pieces for i in (0, piece.length - 1)]
-        assert edition.length == whole().length + sum(s.length for s in steps if isinstance(s, Append))
-        assert len(laid) == 2 * len(edition.pieces)
+        edition = whole()
+        for step in steps:
+            try:
+                after = apply(edition, step)[0]
+            except Problem:
+                continue
+            assert all(not a.joins(b) for a, b in itertools.pairwise(after.pieces))
+            for at in range(0, edition.length, 7_919):
+                before, now = (each.cut_out(at, at + 1)[0] for each in (edition, after))
+                assert (before.source, before.start) == (now.source, now.start)
+            edition = after
 
     @given(operations)
     def test_operations_go_through_json(self, operation):

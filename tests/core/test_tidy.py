@@ -54,29 +54,29 @@ class TestRetakes:
     @pytest.mark.parametrize(
         ("text", "attempts"),
         [
-            ("The first thing you learn, … the first thing you learn about an old hull", ["The first thing you learn,"]),
+            ("The first hour you row, … the first hour you row is the worst one", ["The first hour you row,"]),
             ("The tide, … the tide, … the tide comes in at four", ["The tide,", "the tide,"]),
             ("We sail on Friday, sorry, again. We sail on Sunday morning", ["We sail on Friday, sorry, again."]),
             ("He left the, oh, where was I. He left the boat ashore", ["He left the, oh, where was I."]),
             ("Cut the patch two fingers wide, cut the patch three fingers wide", ["Cut the patch two fingers wide,"]),
-            ("A map shows you that. No weight. A map shows you the path", ["A map shows you that. No weight."]),
+            ("A rope tells you that. No weight. A rope tells you the strain", ["A rope tells you that. No weight."]),
             ("Thank you for, um, thank you for coming", ["Thank you for, um,"]),
             ("I have been take two I have been here before", ["I have been take two"]),
             # Misheard where the voice broke off, or where it began again; and what is said between the two as well.
-            ("We wait. Salt goes in last because it slows. Sorry, it's all goes in last because it slows the yeast",
-             ["Salt goes in last because it slows. Sorry,"]),
+            ("We wait. Tar goes on warm because it runs. Sorry, it's all goes on warm because it runs by itself",
+             ["Tar goes on warm because it runs. Sorry,"]),
             ("The coat changes faster than you can. Sorry, the coat change is faster than it did",
              ["The coat changes faster than you can. Sorry,"]),
-            ("of the same weight. The cloth matters more than, no weight. The cloth matters more than the thread",
-             ["The cloth matters more than, no weight."]),
+            ("of the same weight. The wind decides more than, no weight. The wind decides more than the tide",
+             ["The wind decides more than, no weight."]),
             ("The heap. So we're here again. The heap does its work", ["The heap. So we're here again."]),
             ("a knot is a, a knot makes a hole", ["a knot is a,"]),
             ("Every plank that we put into her was, … every plank that we put in had a story",
              ["Every plank that we put into her was,"]),
             # What recognisers make of words that break off.
             ("You can smell that. … You can smell the moment it is done", ["You can smell that."]),
-            ("cloth of the same weight. The cloth matters more than. No, wait. The cloth matters more than the thread",
-             ["The cloth matters more than. No, wait."]),
+            ("rope of the same weight. The wind decides more than. No, wait. The wind decides more than the tide",
+             ["The wind decides more than. No, wait."]),
             ("The mountain hut. No wait. The mountain had opened", ["The mountain hut. No wait."]),
             ("We counted ten boats but win the bridge. Let me start again. We counted ten boats between the bridge and the sea",
              ["We counted ten boats but win the bridge. Let me start again."]),
@@ -88,14 +88,14 @@ class TestRetakes:
     @pytest.mark.parametrize(
         "text",
         [
-            "It gets better and better every year",
+            "It grew darker and darker all night",
             "little by little the water rose",
             "round and round and round she went",
             "Six years. Six years is a long time to wait",
-            "Seven hours, … seven hours is a long time on the bench",
+            "Nine miles, … nine miles is a long way with one oar",
             "We need a needle, we need a palm, we need some thread",
-            "Down through one, up through two. Down through one, up through two.",
-            "She lifted. … She lifted like a sleeper waking up",
+            "Out by the red buoy, in by the green. Out by the red buoy, in by the green.",
+            "She turned. … She turned like a door on one hinge",
             "no no no that is wrong",
             "the boat that sank was the boat that we built",
             "if you can plan it you can build it and if you can build it you can sail it",
@@ -190,7 +190,7 @@ class TestEmptyWords:
             "Do you know, he asked, where she lies", "You know the harbour better than I do", "As you know, she leaks",
             "I know what you mean", "I mean the other boat", "A kind of varnish, dark and thick", "What sort of boat is she?",
             "It leaked so much that we gave up", "So far, nobody has seen it", "Turn right at the pier. All right?",
-            "Right. Let us begin", "The one on the left is right.", "They grow, you … know, she never wrote it down",
+            "Right. Let us begin", "The one on the left is right.", "They float, you … know, she never had them weighed",
         ],
     )  # fmt: skip
     def test_those_that_are_meant_stay(self, text):
@@ -251,9 +251,9 @@ class TestChatter:
         assert [finding.text for finding in chatter(words)] == [each.replace("?", "") for each in found]
 
     def test_a_remark_within_a_long_sentence_does_not_take_it_along(self):
-        said = "If the crust cracks while it cools the oven was right, … note for the edit the kettle was boiling there."
-        assert [f.text for f in chatter(spoken(said))] == ["note for the edit the kettle was boiling there."]
-        after = "Cut that out, … and the orchestra breathes together or it does not play at all."
+        said = "If the keel groans while it settles the cradle is low, … note for the edit the engine was running there."
+        assert [f.text for f in chatter(spoken(said))] == ["note for the edit the engine was running there."]
+        after = "Cut that out, … and the crew pulls as one or it does not pull at all."
         assert [f.text for f in chatter(spoken(after))] == ["Cut that out,"]
 
     def test_the_words_of_the_show_count(self):
@@ -267,8 +267,8 @@ class TestWhereAnAttemptBegins:
         [
             # Only the opening word was misheard: what goes begins with it.
             (
-                "It rained. All hikers walk slowly and, old hikers walk slowly and arrive first.",
-                ["All hikers walk slowly and,"],
+                "It blew. All sailors reef early and, old sailors reef early and sleep well.",
+                ["All sailors reef early and,"],
             ),
             # "The bridge" belongs to the sentence before.
             (
@@ -276,8 +276,8 @@ class TestWhereAnAttemptBegins:
                 ["The mountain hut opens when, sorry, again."],
             ),
             # Said twice on purpose, as a whole, or taken up again with no rest.
-            ("She rested. Knead it twice, knead it twice. Then wait.", []),
-            ("At the end we do not tie a knot, a knot makes a hole.", []),
+            ("She rested. Tap it twice, tap it twice. Then wait.", []),
+            ("At the end we do not drive a nail, a nail lets in water.", []),
         ],
     )
     def test_it_takes_no_word_of_the_sentence_before_and_all_of_its_own(self, text, goes):
@@ -359,12 +359,12 @@ class TestTogether:
 
 class TestScript:
     script = (
-        "We sail on Sunday morning. The bread has to rest for an hour before it is shaped. Salt goes in last because it slows "
-        "the yeast down. Nobody said this line here. And that is the end of it."
+        "We sail on Sunday morning. The resin has to stand for a night before it is sanded. Tar goes on warm because it seeks "
+        "the seams out. Nobody said this line here. And that is the end of it."
     )
     said = (
-        "Let me just see if this is on. We sail on Friday, sorry, again. We sail on Sunday morning. The bread has to rest for, "
-        "um, the bread has to rest for an hour before it is formed. Salt goes in last because it slows the yeast down. "
+        "Let me just see if this is on. We sail on Friday, sorry, again. We sail on Sunday morning. The resin has to stand for, "
+        "um, the resin has to stand for a night before it is rubbed. Tar goes on warm because it seeks the seams out. "
         "That reminds me of my uncle Bert. And that is the end of it."
     )
 
@@ -378,7 +378,7 @@ class TestScript:
         assert [take.why for take in followed.lines[0].takes] == [("60% of it",), ("complete",)]
 
     def test_takes_far_from_one_another_are_one_finding_where_a_script_tells_so(self):
-        between = "Row by row we turned the field. She sold the tickets by the gate. You can smell the onions from here."
+        between = "Plank by plank we turned the deck. He kept the ledger by the door. You can hear the shingle from here."
         words = spoken(f"We sail on Sunday, no. {between} We sail on Sunday morning. {between}")
         assert not [f for f in find(words) if f.kind == "retake" and f.text == "We sail on Sunday, no."]
         script = f"We sail on Sunday morning. {between}".split()
@@ -406,23 +406,23 @@ class TestScript:
 
 
 class TestPassages:
-    first = "The bread has to rest for an hour before it is shaped. Salt goes in last because it slows the yeast down."
+    first = "The resin has to stand for a night before it is sanded. Tar goes on warm because it seeks the seams out."
 
     @pytest.mark.parametrize("cue", ["", "Let me do that again.", "Sorry, once more."])
     def test_sentences_that_are_said_again_are_takes_of_one_another(self, cue):
-        words = spoken(f"We begin. {self.first} {cue} {self.first.replace('shaped', 'formed')} Then we wait.")
+        words = spoken(f"We begin. {self.first} {cue} {self.first.replace('sanded', 'rubbed')} Then we wait.")
         (group,) = (finding for finding in find(words) if finding.kind == "retake")
         assert [len(take.text.split()) for take in group.takes] == [22 + len(cue.split()), 22]
-        assert group.pick == 1 and group.takes[1].text.endswith("down.")
+        assert group.pick == 1 and group.takes[1].text.endswith("out.")
 
     @pytest.mark.parametrize("cue", ["… Sorry, again. …", "… Once more, …"])
     def test_a_passage_may_begin_within_a_sentence_and_after_a_cue_that_begins_one(self, cue):
         passage = self.first[0].lower() + self.first[1:]
-        words = spoken(f"The oven was right, {passage} {cue} {passage} Then we wait.")
+        words = spoken(f"The cradle was low, {passage} {cue} {passage} Then we wait.")
         (attempt,) = passages_again(words)
         assert attempt.start == words[4].start and attempt.text.startswith(passage.split(".")[0])
         # Without a cue nobody is told to look for it there.
-        assert not list(passages_again(spoken(f"The oven was right, {passage} Then we rest. {passage}")))
+        assert not list(passages_again(spoken(f"The cradle was low, {passage} Then we rest. {passage}")))
 
     def test_one_that_breaks_off_in_its_second_sentence_is_given_up(self):
         words = spoken(f"{self.first.rsplit(' ', 5)[0]} … sorry, again. {self.first}")
@@ -432,9 +432,9 @@ class TestPassages:
     @pytest.mark.parametrize(
         "text",
         [
-            "Knead it twice. Knead it twice. Then it has to rest for an hour before it is shaped.",
+            "Tap it twice. Tap it twice. Then it has to stand for a night before it is sanded.",
             "The first day was long and the road was steep. The second day was longer and the road was gone.",
-            "He drove the same line for forty years. She sold the tickets. He drove the same line for fifty years.",
+            "He kept the same light for forty years. She rowed him over. He kept the same light for fifty years.",
         ],
     )
     def test_what_is_meant_is_left_alone(self, text):

@@ -422,11 +422,11 @@ class TestTheWhole:
         cutting.keys("g")
         wait(lambda: "struck" not in cutting.classes("kettle"))
 
-    def test_a_note_is_written_in_the_margin_and_rubbed_out(self, cutting):
+    def test_a_note_is_written_in_the_margin_and_deleted(self, cutting):
         cutting.word("kettle").click()
         cutting.hold(Keys.CONTROL, "m")
         cutting.type("Note", "Is that the tea again?")
         cutting.click("Write it in the margin")
         cutting.find("Note: Is that the tea again?").click()
-        cutting.click("Rub it out")
+        cutting.click("Delete note")
         wait(lambda: not cutting.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Note: ']"))

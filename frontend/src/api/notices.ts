@@ -3,17 +3,17 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { Episode, Head, Job } from "./client";
 import { keys } from "./queries";
+import { followShared } from "./stream";
 
 export function useNotices(episodeId: string) {
   const queries = useQueryClient();
   useEffect(() => {
-    const source = new EventSource(`/api/notices?episode=${encodeURIComponent(episodeId)}`);
+    const acts = new Map<string, (facts: Record<string, unknown>) => void>();
     const refresh = (key: readonly unknown[]) => void queries.invalidateQueries({ queryKey: key });
     const episode = () => refresh(keys.episode(episodeId));
     let words: number | undefined;
     let edits: number | undefined;
-    const heard = (kind: string, act: (facts: Record<string, unknown>) => void) =>
-      source.addEventListener(kind, (event) => act(JSON.parse((event as MessageEvent<string>).data)));
+    const heard = (kind: string, act: (facts: Record<string, unknown>) => void) => acts.set(kind, act);
 
     heard("job", (facts) => {
       const job = facts as unknown as Job;
@@ -64,16 +64,19 @@ export function useNotices(episodeId: string) {
     });
     // After a break of the connection something may have been missed.
     let broken = false;
-    source.onerror = () => (broken = true);
-    source.addEventListener("hello", () => {
+    heard("lost", () => (broken = true));
+    heard("hello", () => {
       if (!broken) return;
       broken = false;
       refresh([]);
     });
+    const leave = followShared(({ kind, episode: about, facts }) => {
+      if (about === "" || about === episodeId) acts.get(kind)?.(facts);
+    });
     return () => {
       window.clearTimeout(words);
       window.clearTimeout(edits);
-      source.close();
+      leave();
     };
   }, [episodeId, queries]);
 }

@@ -126,7 +126,11 @@ def set_fader(marks: Marks, track: str, decibels: float) -> dict[str, Mark | Non
 
 def faders(marks: Marks) -> dict[str, float]:
     """The levels of whole tracks that are not as recorded, in decibels."""
-    return {each.track: each.decibels for each in marks.all(Fader)}
+    return marks.derived(Fader, _by_track)
+
+
+def _by_track(marks: Sequence[Fader]) -> dict[str, float]:
+    return {each.track: each.decibels for each in marks}
 
 
 def told_levels(wanted: Sequence[Setting]) -> str:

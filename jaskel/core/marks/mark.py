@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import ClassVar, Literal, Self, TypeVar, cast
+from typing import Any, ClassVar, Literal, Self, TypeVar, cast
 
 from jaskel.core.marks.anchor import Anchor, Carry, Meeting, Place, Stretch, Whole
 from jaskel.core.source import recording_of
@@ -60,6 +60,7 @@ KINDS: dict[str, type[Mark]] = {}
 """Every kind of mark, by its name."""
 
 M = TypeVar("M", bound=Mark)
+T = TypeVar("T")
 
 
 def mark(kind: type[M]) -> type[M]:
@@ -137,6 +138,13 @@ class Marks:
         """The marks of a kind that touch a stretch of a recording, by where they begin; single places count in full."""
         return cast("Iterator[M]", self._index(kind).within(recording, start, end))
 
+    def derived(self, kind: type[M], make: Callable[[Sequence[M]], T]) -> T:
+        """What ``make`` gives for all marks of a kind; made once, and again only when one of that kind has changed."""
+        known = self._index(kind).derived
+        if make not in known:
+            known[make] = make(self.all(kind))
+        return cast("T", known[make])
+
     def _index(self, kind: type[Mark]) -> _Index:
         if kind.kind not in self._indices:
             self._indices[kind.kind] = _Index([each for each in self._by_id.values() if each.kind == kind.kind])
@@ -161,6 +169,7 @@ class _Index:
     def __init__(self, marks: Sequence[Mark]) -> None:
         placed = sorted(((_place(each), each) for each in marks), key=lambda pair: pair[0])
         self.ordered = [each for _, each in placed]
+        self.derived: dict[Callable[..., Any], Any] = {}
         self._rows: dict[str, list[tuple[Ticks, Ticks, Mark]]] = {}
         self._longest: dict[str, Ticks] = {}
         for (recording, start, end, _), each in placed:

@@ -71,6 +71,11 @@ class SpliceMark(Mark):
         return anchor
 
 
+def by_meeting(splices: Sequence[SpliceMark]) -> dict[Meeting, Splice]:
+    """The settings of splices by where they are."""
+    return {each.meeting: each.splice for each in splices}
+
+
 def id_of(meeting: Meeting) -> str:
     """The usual id of the mark for a meeting."""
     sides = ((meeting.before, meeting.end), (meeting.after, meeting.start))

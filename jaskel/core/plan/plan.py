@@ -184,6 +184,8 @@ def _splice(edition: Edition, by_hand: Mapping[Meeting, Splice], before: Run, af
         return Splice(taken_out)
     if not bound:
         return wanted
+    if wanted.crossfade + wanted.before + wanted.after <= taken_out:
+        return wanted
     crossfade = min(wanted.crossfade, taken_out)
     room = taken_out - crossfade
     reach = min(wanted.before, room)

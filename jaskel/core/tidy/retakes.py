@@ -24,8 +24,9 @@ CUES = set_of("sorry again wait no okay ok right actually so well once more let 
 PLAIN_CUES = set_of("sorry again wait start over take")
 """These leave less doubt than "no" or "well" do."""
 
-SOUNDS_LIKE = {"weight": "wait"}
-"""Where a voice breaks off, recognisers have little to tell words by that sound the same."""
+HOMOPHONES = {"weight": "wait", "write": "right", "rite": "right", "sew": "so", "sow": "so"}
+"""Where a voice breaks off, recognisers have little to tell words by that sound the same. Where one of these ends a sentence, it
+may have been the cue. ("Know" is not among them: "you know" ends sentences all the time.)"""
 
 COUNTED = set_of("one two three four five six")
 
@@ -240,7 +241,11 @@ RULES: tuple[tuple[str, Callable[[Again], bool]], ...] = (
 def retakes(words: Sequence[Word], cues: Collection[str] = CUES) -> Iterator[Finding]:
     """Attempts that were given up, each up to where the next one begins."""
     plainly = [(index, plain(word.text)) for index, word in enumerate(words)]
-    said = [(index, SOUNDS_LIKE.get(text, text)) for index, text in plainly if text not in FILLERS]
+    said = [
+        (index, HOMOPHONES.get(text, text) if words[index].ends_sentence else text)
+        for index, text in plainly
+        if text not in FILLERS
+    ]
     done = 0
     for first in range(len(said)):
         if said[first][0] < done:

@@ -52,6 +52,11 @@ class Asked(BaseModel):
     def settles(self) -> bool:
         return False
 
+    @property
+    def listens(self) -> bool:
+        """Whether sound is read to make its operation: that takes a while, and is not done while others wait to write."""
+        return self.settles
+
     def carried(self, since: Since) -> Self:
         """The same with its places carried over what happened since it was made.
 

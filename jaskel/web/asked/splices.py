@@ -48,6 +48,10 @@ class SpliceIn(Asked):
     lead: Annotated[int | None, Field(ge=-LONGEST_LEAD, le=LONGEST_LEAD)] = None
     places = ("at",)
 
+    @property
+    def listens(self) -> bool:
+        return self.crossfade is None and self.shape is None and self.lead is None
+
     def operation(self, floor: Floor) -> Operation:
         edition = floor.opened.edition
         before, after = splice_at(edition, self.at)

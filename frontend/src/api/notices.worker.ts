@@ -1,0 +1,18 @@
+/**
+ * One connection to the server's notices for all windows of this browser: a browser allows six to a server, and windows would
+ * otherwise use them up and wait for one another.
+ */
+import { follow, type Notice } from "./stream";
+
+const ports = new Set<MessagePort>();
+
+follow((notice: Notice) => {
+  for (const port of ports) port.postMessage(notice);
+});
+
+(self as unknown as { onconnect: (event: MessageEvent) => void }).onconnect = ({ ports: [port] }) => {
+  if (!port) return;
+  ports.add(port);
+  // A page says when it needs them no more; a window that was closed costs no more than messages that nobody reads.
+  port.onmessage = () => ports.delete(port);
+};
