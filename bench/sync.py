@@ -22,13 +22,13 @@ from jaskel.media.conform import conform
 from jaskel.media.probe import probe
 from jaskel.media.sound import Shelf, alone
 from jaskel.speech.recognise import RATE_16K
-from jaskel.speech.sync import Heard, Sync, listen, sync
+from jaskel.speech.sync import Fingerprint, Sync, listen, sync
 
 CLOCK = 10_000
 """Drift is made by resampling at a ratio of whole numbers about as large as this: 100 ppm is one in ten thousand."""
 
 
-def heard(sound: np.ndarray) -> Heard:
+def heard(sound: np.ndarray) -> Fingerprint:
     """A recording in memory."""
 
     def read(begin: float, end: float) -> np.ndarray:
@@ -83,7 +83,9 @@ def microphone(near: np.ndarray, far: np.ndarray, bleed: float, noise: float, ch
     return (sound + 10 ** (-noise / 20) * chance.normal(0, 1, len(near)).astype(np.float32)).astype(np.float32)
 
 
-def pair(voices: list[np.ndarray], seconds: float, bleed: float, drift: float, seed: int) -> tuple[Heard, Heard, float]:
+def pair(
+    voices: list[np.ndarray], seconds: float, bleed: float, drift: float, seed: int
+) -> tuple[Fingerprint, Fingerprint, float]:
     """Two microphones of one conversation; gives where the second began in the first."""
     chance = np.random.default_rng(seed)
     one, two = conversation(voices, seconds, chance)

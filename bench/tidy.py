@@ -20,7 +20,7 @@ from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, Kind, Stretch
 from jaskel.core.tidy.heard import Heard, strung
 from jaskel.core.tidy.script import follow
-from jaskel.core.tidy.settings import Settings, rests_of, rhythm_of, thresholds
+from jaskel.core.tidy.settings import TidySettings, rests_of, rhythm_of, thresholds
 from jaskel.core.timebase import RATE, Ticks, from_seconds, to_seconds
 from jaskel.core.transcript import Word
 from jaskel.demo.prepare import MEDIA
@@ -154,7 +154,7 @@ def _long_rests(recording: Recording) -> list[dict[str, Any]]:
 
     Those of about that length may be proposed or not.
     """
-    limit = thresholds(rhythm_of(recording.words), Settings())[None]
+    limit = thresholds(rhythm_of(recording.words), TidySettings())[None]
     words = [Word(word["text"], *_ticks(word["start"], word["end"])) for word in recording.truth["words"]]
     words.sort(key=lambda word: word.start)
     return [
@@ -228,7 +228,7 @@ def _breaths(name: str, recordings: Sequence[Recording]) -> Iterator[Figure]:
         spoken = [(word["start"], word["end"]) for word in each.truth["words"]]
         sound, taken = breathing(each.shelf.mono_16k("", 0, each.length), spoken)
         heard = strung(hear(lambda a, b, sound=sound: sound[a // 3 : b // 3], each.length))
-        findings = find(each.words, heard, Settings(soften_breaths=True), ("breath",))
+        findings = find(each.words, heard, TidySettings(soften_breaths=True), ("breath",))
         mine, places = [(f.start, f.end) for f in findings], [_ticks(*place) for place in taken]
         real, proposed = real + len(places), proposed + len(mine)
         right += sum(_covered(place, mine) > 0.5 for place in places)

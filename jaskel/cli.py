@@ -153,7 +153,7 @@ def _listening(options: argparse.Namespace) -> Iterator[tuple[Sound16k, Conforme
 
 def _transcribe(options: argparse.Namespace) -> int:
     from jaskel.core.timebase import clock
-    from jaskel.media.brought import read_text
+    from jaskel.media.text_files import read_text
     from jaskel.speech.script import fit_text, transcript_of
     from jaskel.speech.transcribe import as_heard, check_language, transcribe
     from jaskel.speech.voices import voices_of
@@ -190,7 +190,7 @@ def _check(options: argparse.Namespace, *texts: Path | None) -> None:
 def _mending(spellings: Path) -> Mend:
     """House spellings from a file: ``Tarn Hythe: turn hide, tarnhyth`` on a line."""
     from jaskel.core.spellings import Spelling
-    from jaskel.media.brought import decoded
+    from jaskel.media.text_files import decoded
     from jaskel.speech.house import house, mended
 
     text = decoded(spellings.read_bytes(), spellings.name)
@@ -200,7 +200,7 @@ def _mending(spellings: Path) -> Mend:
 
 
 def _align(options: argparse.Namespace) -> int:
-    from jaskel.media.brought import read_text
+    from jaskel.media.text_files import read_text
     from jaskel.speech.script import fit_text
 
     _check(options, options.text)

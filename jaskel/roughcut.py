@@ -24,7 +24,7 @@ from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, Kind
 from jaskel.core.tidy.heard import NOTHING, Heard, strung
-from jaskel.core.tidy.settings import Settings, Threshold
+from jaskel.core.tidy.settings import Threshold, TidySettings
 from jaskel.core.timebase import Ticks, clock, from_seconds, to_seconds
 from jaskel.core.transcript import Transcript, Word
 from jaskel.outputs import check_inputs, check_outputs, complete
@@ -130,7 +130,7 @@ def _rests(text: str) -> Threshold:
 
 
 def _script(path: Path) -> list[str]:
-    from jaskel.media.brought import read_text
+    from jaskel.media.text_files import read_text
 
     return [word.text for word in read_text(path.read_bytes(), path.name).words]
 
@@ -181,7 +181,7 @@ def findings_of(
         kinds.add("retake")
     if rests:
         kinds.add("long rest")
-    return find(words, heard, Settings(fillers=fillers, rests=rests), kinds, script=script)
+    return find(words, heard, TidySettings(fillers=fillers, rests=rests), kinds, script=script)
 
 
 def _heard(shelf: Shelf, length: Ticks) -> Heard:

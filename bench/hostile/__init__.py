@@ -24,7 +24,7 @@ from jaskel.cli import main
 from jaskel.core.problem import Problem
 from jaskel.jobs import apart
 from jaskel.jobs.carry_out import MOST_MEMORY, TOO_MUCH
-from jaskel.media.brought import LONGEST, read_text
+from jaskel.media.text_files import LONGEST, read_text
 from jaskel.settings import Settings
 from jaskel.store.home import Home
 from jaskel.store.models import Job

@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
-Step = Literal["do", "undo", "redo"]
+StepKind = Literal["do", "undo", "redo"]
 Turn = Literal["undo", "redo"]
 
 
@@ -20,7 +20,7 @@ class Entry:
     """``number`` is the place in the log; ``target`` the entry that an undo or redo is about, else its own number."""
 
     number: int
-    step: Step
+    step: StepKind
     target: int
     author: str = ""
 

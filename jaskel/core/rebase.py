@@ -96,16 +96,22 @@ def _carry_all(changes: _Changes, over: _Changes, step: Step, *, yields: bool = 
 class Since:
     """What happened since a revision, oldest first. What was done and undone since did not happen."""
 
+    _done: tuple[_Done, ...]
+
     def __init__(self, steps: Iterable[Step]) -> None:
-        self._done: tuple[_Done, ...] = ()
+        self._done = ()
         for step in steps:
-            at = next((i for i, each in enumerate(self._done) if step.target and each.step.target == step.target), None)
+            at = self._about(step.target)
             if at is not None and (left := self._without(at)) is not None:
                 self._done = left
             else:
                 # An inverse takes back what was done last first.
                 parts = (_changes_of(part) for part in reversed(step.inverse.parts))
                 self._done = (*self._done, _Done(step, tuple(each for each in parts if each is not None)))
+
+    def _about(self, target: int) -> int | None:
+        """Which of the steps is about the same one, if one is."""
+        return next((i for i, done in enumerate(self._done) if target and done.step.target == target), None)
 
     def _without(self, at: int) -> tuple[_Done, ...] | None:
         """What is left when a step was taken back: later ones as seen without it. None where that cannot be told."""

@@ -14,7 +14,7 @@ from itertools import accumulate, pairwise
 
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks
-from jaskel.core.transcript import Transcript, Word
+from jaskel.core.transcript import SHORTEST_REST, Transcript, Word
 
 SHORTEST: Ticks = RATE // 25
 """A word gets at least 40 ms, so that it can be seen and selected."""
@@ -160,3 +160,35 @@ def put_in(transcript: Transcript, change: Change) -> Transcript:
 
 def _place(words: Sequence[Word], at: Ticks) -> int:
     return bisect_left([word.start for word in words], at)
+
+
+SHORTEST_LEFT: Ticks = RATE // 50
+"""Moving the edge of a word leaves at least 20 ms of it and of the words beside it."""
+
+
+def with_edges(recording: str, transcript: Transcript, word: tuple[Ticks, Ticks], start: Ticks, end: Ticks) -> Change:
+    """Say that the one word between two times sounds from ``start`` to ``end``; words beside it give way, or follow.
+
+    Raises
+    ------
+    Problem
+        ``no-words`` where there is none, ``no-room`` when a word beside it would be left with less than 20 ms.
+    """
+    words = transcript.words
+    first, last = within(transcript, *word)
+    if last - first != 1:
+        raise Problem("no-words", "There is no word here whose edges could be moved.")
+    least = words[first - 1].start + SHORTEST_LEFT if first else 0
+    most = words[last].end - SHORTEST_LEFT if last < len(words) else transcript.duration
+    if not least <= start <= end - SHORTEST_LEFT <= most - SHORTEST_LEFT:
+        raise Problem("no-room", "Too little would be left of a word. Pull its edge less far.")
+    moved = replace(words[first], start=start, end=end, loose=False)
+    old, new = [words[first]], [moved]
+    if first and (words[first - 1].end > start or words[first].start - words[first - 1].end < SHORTEST_REST):
+        # Without a rest between them, two words share the edge.
+        old.insert(0, words[first - 1])
+        new.insert(0, replace(words[first - 1], end=start))
+    if last < len(words) and words[last].start < end:
+        old.append(words[last])
+        new.append(replace(words[last], start=end))
+    return Change(recording, tuple(old), tuple(new))

@@ -120,7 +120,7 @@ def _take_in(workshop: Workshop, episode_id: str, file: Path, name: str, *, tran
         session.add(recording)
         session.flush()
         add_job(session, "prepare", episode_id, recording.id, transcribe=transcribe)
-    home.vault.settle(received.digest)
+    home.vault.claim(received.digest)
     while job_id := _waiting(home):
         carry_out(workshop, job_id)
 

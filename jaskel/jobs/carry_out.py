@@ -7,9 +7,9 @@ from collections.abc import Callable
 
 from jaskel.core.problem import Problem
 from jaskel.jobs import (
-    bring,
     export,
     fit,
+    fit_text,
     lease,
     prepare,
     process,
@@ -45,7 +45,7 @@ def handlers() -> dict[str, Handler]:
     return {
         "prepare": prepare.prepare,
         "picture": prepare.picture,
-        "bring": bring.bring,
+        "bring": fit_text.fit_brought_text,
         "fetch": remote.fetch,
         "fit": fit.fit_loose,
         "spell": spell.spell,

@@ -27,7 +27,7 @@ CONTEXT = 3
 
 
 @dataclass(frozen=True)
-class Run:
+class LooseRun:
     """Words from index ``first`` to ``last``, and the stretch of sound they must lie in."""
 
     first: int
@@ -58,7 +58,7 @@ def fit_loose(workshop: Workshop, job: Job, progress: Progress) -> None:
         post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
 
 
-def _fit(workshop: Workshop, recording_id: str, words: Sequence[Word], run: Run) -> list[tuple[Ticks, Ticks]] | None:
+def _fit(workshop: Workshop, recording_id: str, words: Sequence[Word], run: LooseRun) -> list[tuple[Ticks, Ticks]] | None:
     """Places of the words of a run, heard among the words around them or, where that does not fit, by themselves."""
     for wider in (_in_context(words, run), run):
         sound = workshop.sound.mono_16k(recording_id, wider.begin, wider.end)
@@ -73,14 +73,14 @@ def _fit(workshop: Workshop, recording_id: str, words: Sequence[Word], run: Run)
     return None
 
 
-def _in_context(words: Sequence[Word], run: Run) -> Run:
+def _in_context(words: Sequence[Word], run: LooseRun) -> LooseRun:
     """The run with the words that lead into it and follow on it, up to the next rest."""
     first, last, begin, end = run.first, run.last, run.begin, run.end
     while first and run.first - first < CONTEXT and begin - words[first - 1].end < SHORTEST_REST:
         first, begin = first - 1, words[first - 1].start
     while last < len(words) and last - run.last < CONTEXT and words[last].start - end < SHORTEST_REST:
         last, end = last + 1, words[last].end
-    return Run(first, last, begin, end)
+    return LooseRun(first, last, begin, end)
 
 
 def _in_order(transcript: Transcript, fitted: dict[Word, Word]) -> tuple[Word, ...]:
@@ -96,7 +96,7 @@ def _in_order(transcript: Transcript, fitted: dict[Word, Word]) -> tuple[Word, .
     return tuple(out)
 
 
-def loose_runs(transcript: Transcript) -> Iterator[Run]:
+def loose_runs(transcript: Transcript) -> Iterator[LooseRun]:
     """Stretches of loose words with the sound between their neighbours; tight ones with a neighbour on either side."""
     words = transcript.words
     index = 0
@@ -110,7 +110,7 @@ def loose_runs(transcript: Transcript) -> Iterator[Run]:
         yield _with_room(words, first, index, transcript.duration)
 
 
-def _with_room(words: Sequence[Word], first: int, last: int, duration: Ticks) -> Run:
+def _with_room(words: Sequence[Word], first: int, last: int, duration: Ticks) -> LooseRun:
     begin, end = words[first - 1].end if first else 0, words[last].start if last < len(words) else duration
     # A pause is no part of what was typed: keep to its neighbourhood.
     begin, end = max(begin, words[first].start - RATE // 2), min(end, words[last - 1].end + RATE // 2)
@@ -119,7 +119,7 @@ def _with_room(words: Sequence[Word], first: int, last: int, duration: Ticks) ->
             first, begin = first - 1, words[first - 1].start
         if last < len(words):
             last, end = last + 1, words[last].end
-    return Run(first, last, begin, end)
+    return LooseRun(first, last, begin, end)
 
 
 def start_fitting(session: Session, operation: Retype) -> list[str]:

@@ -108,7 +108,7 @@ def _fetch_one(workshop: Workshop, host: RecordingHost, job: Job, file: dict[str
         pairs = [*known.details.get("recordings", []), [recording.id, file["guest"]]]
         known.details = {**known.details, "recordings": pairs, "fetched": [*known.details.get("fetched", []), file["id"]]}
         post(session, "recording", job.episode_id, id=recording.id)
-    home.vault.settle(received.digest)
+    home.vault.claim(received.digest)
     send(home, prepare.id)
 
 

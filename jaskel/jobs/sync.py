@@ -12,7 +12,7 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.conform import stretched
 from jaskel.speech.crosstalk import HOPS_A_SECOND, levels, own_speech, ranges
-from jaskel.speech.sync import Heard, Sync, listen, sync
+from jaskel.speech.sync import Fingerprint, Sync, listen, sync
 from jaskel.store.models import Job, Recording, SessionRow, TrackRow
 from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of
@@ -45,12 +45,12 @@ def sync_session(workshop: Workshop, job: Job, progress: Progress) -> None:
             return  # kept apart meanwhile
         for track, place in zip(row.tracks, places, strict=True):
             track.offset, track.drift, track.sure = from_seconds(place.offset), place.drift, place.sure
-        settle(row)
+        begin_with_earliest(row)
         row.state = "proposed"
         post(session, "session", row.episode_id, id=row.id)
 
 
-def settle(row: SessionRow) -> None:
+def begin_with_earliest(row: SessionRow) -> None:
     """Begin the session's clock with its earliest track, and note its length."""
     clock = clock_of(row).from_zero()
     for track, placed in zip(row.tracks, clock.tracks, strict=True):
@@ -59,7 +59,7 @@ def settle(row: SessionRow) -> None:
     row.revision += 1
 
 
-def listen_to(workshop: Workshop, recording: Recording) -> Heard:
+def listen_to(workshop: Workshop, recording: Recording) -> Fingerprint:
     """What syncing needs to know of a recording."""
 
     def read(begin: float, end: float) -> np.ndarray:

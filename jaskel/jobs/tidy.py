@@ -12,7 +12,7 @@ from jaskel.core.tidy.find import Loudness, find_all
 from jaskel.core.tidy.finding import Finding
 from jaskel.core.tidy.heard import NOTHING, Heard, strung
 from jaskel.core.tidy.review import accepting, placed
-from jaskel.core.tidy.settings import Settings
+from jaskel.core.tidy.settings import TidySettings
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Transcript
 from jaskel.jobs.progress import Progress
@@ -101,7 +101,7 @@ def start_listening(session: Session, episode_id: str, names: Sequence[str]) -> 
     return started
 
 
-def found_in(session: Session, workshop: Workshop, name: str, transcript: Transcript, settings: Settings) -> list[Finding]:
+def found_in(session: Session, workshop: Workshop, name: str, transcript: Transcript, settings: TidySettings) -> list[Finding]:
     """All findings of a recording or session, also those within larger ones."""
     heard, script = heard_in(session, name) or NOTHING, script_of(session, name)
     return find_all(transcript.words, heard, settings, loudness=_loudness(session, workshop, name), script=script)

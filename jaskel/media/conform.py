@@ -40,7 +40,7 @@ BLOCK = RATE
 LOUDEST = 64.0
 """36 dB above full scale; what is beyond is damage and no sound."""
 
-Progress = Callable[[Ticks], None]
+Report = Callable[[Ticks], None]
 
 
 @dataclass(frozen=True)
@@ -51,7 +51,7 @@ class Conformed:
     missing: float
 
 
-def conform(original: Path, info: MediaInfo, sound: Path, peaks: Path, progress: Progress = lambda _: None) -> Conformed:
+def conform(original: Path, info: MediaInfo, sound: Path, peaks: Path, progress: Report = lambda _: None) -> Conformed:
     """Decode ``original`` into ``sound``, and its envelope into ``peaks``.
 
     ``peaks`` holds one unsigned byte for each 10 ms: 255 times the square root of the loudest sample in it.
@@ -71,7 +71,7 @@ def conform(original: Path, info: MediaInfo, sound: Path, peaks: Path, progress:
     return Conformed(length, missing_of(info, length))
 
 
-def _write(original: Path, channels: int, sound: Path, progress: Progress, gain: float = 1.0) -> tuple[Ticks, float, bytes]:
+def _write(original: Path, channels: int, sound: Path, progress: Report, gain: float = 1.0) -> tuple[Ticks, float, bytes]:
     """Write conformed ``sound`` as much lower as ``gain`` says; gives its length, its peak, and its envelope."""
     length, peak, envelope = 0, 0.0, _Envelope()
     with NewConformedSound(sound, channels, gain) as out:

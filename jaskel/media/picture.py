@@ -15,7 +15,7 @@ from PIL import Image, ImageOps
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
 from jaskel.media.container import STILLS, open_media
-from jaskel.media.probe import Picture, pixel_shape
+from jaskel.media.probe import PictureInfo, pixel_shape
 
 SEEK_AHEAD_SECONDS = 4.0
 """Further ahead than this, seeking to a key picture is cheaper than decoding up to it."""
@@ -139,7 +139,7 @@ def _filling(frame: av.VideoFrame, width: int, height: int, pixel: Fraction) -> 
 
 
 def make_working_copy(
-    original: Path, picture: Picture, length: Ticks, copy: Path, progress: Callable[[Ticks], None] = lambda _: None
+    original: Path, picture: PictureInfo, length: Ticks, copy: Path, progress: Callable[[Ticks], None] = lambda _: None
 ) -> None:
     """Write a small silent MP4 of ``original`` that a browser can jump in: a key picture every half second.
 

@@ -23,7 +23,7 @@ CUT_OFF_SECONDS = 0.5
 
 
 @dataclass(frozen=True)
-class Picture:
+class PictureInfo:
     """The picture of a recording; ``width`` and ``height`` as shown, that is upright and with square pixels."""
 
     codec: str
@@ -48,7 +48,7 @@ class MediaInfo:
     sound_codec: str
     channels: int
     sample_rate: int
-    picture: Picture | None
+    picture: PictureInfo | None
     still: bool = False
 
     @property
@@ -66,7 +66,7 @@ class MediaInfo:
     @classmethod
     def from_json(cls, values: dict[str, Any]) -> MediaInfo:
         picture = values["picture"]
-        return cls(**{**values, "picture": Picture(**picture) if picture else None})
+        return cls(**{**values, "picture": PictureInfo(**picture) if picture else None})
 
 
 MOST_PIXELS, MOST_PIXELS_OF_A_STILL = 40_000_000, 100_000_000
@@ -126,7 +126,7 @@ def _still(path: Path, name: str) -> MediaInfo | None:
         return None
     if width * height > MOST_PIXELS_OF_A_STILL:
         raise _too_large(name, MOST_PIXELS_OF_A_STILL)
-    return MediaInfo(form, None, "", 0, 0, Picture(form, width, height, "25"), still=True)
+    return MediaInfo(form, None, "", 0, 0, PictureInfo(form, width, height, "25"), still=True)
 
 
 def _too_large(name: str, most: int) -> Problem:
@@ -198,7 +198,7 @@ WIDEST = 10
 """The most by which a pixel may be wider than high or higher than wide; what says more is damaged, and taken as square."""
 
 
-def _picture(container: av.container.InputContainer, name: str) -> Picture | None:
+def _picture(container: av.container.InputContainer, name: str) -> PictureInfo | None:
     for stream in container.streams.video:
         if stream.disposition & av.stream.Disposition.attached_pic or _lacks_decoder(stream):
             continue
@@ -212,7 +212,7 @@ def _picture(container: av.container.InputContainer, name: str) -> Picture | Non
             width, height = height, width
         rate = stream.average_rate or stream.guessed_rate or Fraction(25)
         rate = min(rate, Fraction(120)) if rate >= SLOWEST else SLOWEST
-        return Picture(_codec(stream), width // 2 * 2, height // 2 * 2, str(rate))
+        return PictureInfo(_codec(stream), width // 2 * 2, height // 2 * 2, str(rate))
     return None
 
 

@@ -31,7 +31,7 @@ FILM_OPTIONS = {"crf": "20", "preset": "veryfast"}
 WAV_LIMIT = 4_000_000_000
 """A WAV file cannot say that it holds more; beyond that RF64 is written, which is WAV with a wider length."""
 
-Progress = Callable[[Ticks], None]
+Report = Callable[[Ticks], None]
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class Tags:
         return {"title": self.title, "album": self.show, "artist": self.show, "comment": f"{self.show}: {self.episode}"}
 
 
-def stretches(plan: Plan, read: Read, progress: Progress) -> Iterator[tuple[Ticks, np.ndarray]]:
+def stretches(plan: Plan, read: Read, progress: Report) -> Iterator[tuple[Ticks, np.ndarray]]:
     """The sound of a plan, five seconds at a time, with the place of each stretch."""
     for begin in range(0, plan.length, STRETCH):
         end = min(begin + STRETCH, plan.length)
@@ -54,7 +54,7 @@ def stretches(plan: Plan, read: Read, progress: Progress) -> Iterator[tuple[Tick
         progress(end)
 
 
-def write_wav(path: Path, plan: Plan, read: Read, progress: Progress) -> None:
+def write_wav(path: Path, plan: Plan, read: Read, progress: Report) -> None:
     """24-bit WAV, exactly as many samples as the plan has ticks."""
     form = "WAV" if plan.length * 6 < WAV_LIMIT else "RF64"
     with soundfile.SoundFile(path, "w", RATE, 2, "PCM_24", format=form) as out:
@@ -62,7 +62,7 @@ def write_wav(path: Path, plan: Plan, read: Read, progress: Progress) -> None:
             write_samples(out, sound)
 
 
-def write_mp3(path: Path, plan: Plan, read: Read, progress: Progress, tags: Tags, bits: int = SOUND_BITS) -> None:
+def write_mp3(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags, bits: int = SOUND_BITS) -> None:
     """MP3 of so many ``bits`` a second, with ID3 tags."""
     with av.open(str(path), "w", format="mp3") as out:
         out.metadata.update(tags.metadata())
@@ -89,7 +89,7 @@ def write_film(
     read: Read,
     originals: Callable[[str], Path],
     cards: Cards,
-    progress: Progress,
+    progress: Report,
     tags: Tags,
     bits: int = SOUND_BITS,
 ) -> None:

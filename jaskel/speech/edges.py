@@ -131,7 +131,7 @@ def _pause(levels: Sequence[np.ndarray], before: TimedWord, after: TimedWord) ->
     return pause if pause[1] - pause[0] >= PAUSE_FROM else None
 
 
-def _sounding_part(heard: Heard, word: TimedWord) -> TimedWord:
+def _sounding_part(heard: Audible, word: TimedWord) -> TimedWord:
     """The word without a long silence at its beginning or end; one that makes no sound at all lies where it is not said."""
     first, last = _hop(word.start), max(_hop(word.start) + 1, _hop(word.end))
     loud = heard.between(first, last)
@@ -143,7 +143,7 @@ def _sounding_part(heard: Heard, word: TimedWord) -> TimedWord:
     return replace(word, start=start, end=end)
 
 
-def _largest_part(heard: Heard, word: TimedWord) -> TimedWord:
+def _largest_part(heard: Audible, word: TimedWord) -> TimedWord:
     """The word without what a silence parts it from: that is the end of a hesitation, or of the word before."""
     first, last = _hop(word.start), _hop(word.end)
     loud = heard.between(first, last)
@@ -156,13 +156,13 @@ def _largest_part(heard: Heard, word: TimedWord) -> TimedWord:
     return replace(word, start=start, end=end)
 
 
-def _beginning(heard: Heard, word: TimedWord) -> TimedWord:
+def _beginning(heard: Audible, word: TimedWord) -> TimedWord:
     first, last = _hop(word.start), _hop(word.end)
     loud = heard.between(first, first + min(_hop(FURTHEST), (last - first) // 2))
     return replace(word, start=max(word.start, (first + int(loud[0]) - 1) / HOPS)) if len(loud) else word
 
 
-def _ending(heard: Heard, word: TimedWord, following: float) -> TimedWord:
+def _ending(heard: Audible, word: TimedWord, following: float) -> TimedWord:
     first, last = _hop(word.start), _hop(word.end)
     earliest = first + round((last - first) * SOUNDS)
     rests = following - word.end >= REST
@@ -201,7 +201,7 @@ def _levels(sound: np.ndarray) -> np.ndarray:
 
 
 @dataclass(frozen=True)
-class Heard:
+class Audible:
     """Where in the neighbourhood of a word something is heard: a truth value for each hop from ``begin`` on."""
 
     begin: int
@@ -212,7 +212,7 @@ class Heard:
         return np.flatnonzero(self.loud[first - self.begin : last - self.begin])
 
 
-def _heard(levels: Sequence[np.ndarray], second: int) -> Heard | None:
+def _heard(levels: Sequence[np.ndarray], second: int) -> Audible | None:
     """Where something is heard about a second, as a voice or as a hiss; None where the room is too loud to tell."""
     begin, end = _hop(second - AROUND), _hop(second + 1 + AROUND)
     near = [each[begin:end] for each in levels]
@@ -224,4 +224,4 @@ def _heard(levels: Sequence[np.ndarray], second: int) -> Heard | None:
     loud = near[0] >= room[0] + HEARD * (voice[0] - room[0])
     if voice[1] - room[1] >= CLEAR_HISS:
         loud |= near[1] >= room[1] + HEARD_HISS * (voice[1] - room[1])
-    return Heard(begin, loud)
+    return Audible(begin, loud)

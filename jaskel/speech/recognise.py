@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Protocol
 import numpy as np
 
 from jaskel.core.problem import Problem
-from jaskel.speech.ahead import AHEAD
+from jaskel.speech.pipeline import AHEAD
 
 if TYPE_CHECKING:
     from faster_whisper.tokenizer import Tokenizer

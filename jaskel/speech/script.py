@@ -20,10 +20,10 @@ from jaskel.core.session import without_overlap
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Transcript, Word
 from jaskel.speech.activity import Sound16k, Window, windows
-from jaskel.speech.ahead import elsewhere
 from jaskel.speech.align import aligned, in_recording
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.house import sounds_alike
+from jaskel.speech.pipeline import elsewhere
 from jaskel.speech.recognise import HeardWord, Recogniser
 from jaskel.speech.transcribe import each_heard
 

@@ -71,7 +71,7 @@ class Sync:
 
 
 @dataclass(frozen=True)
-class Heard:
+class Fingerprint:
     """A recording to be synced: its sound, its length in seconds, and its shape."""
 
     read: Read16k
@@ -79,13 +79,13 @@ class Heard:
     shape: np.ndarray
 
 
-def listen(read: Read16k, length: float) -> Heard:
+def listen(read: Read16k, length: float) -> Fingerprint:
     """Take the shape of a recording, a minute at a time."""
     parts = [_levels(read(at, min(at + 60.0, length))) for at in np.arange(0, length, 60.0)]
     levels = np.concatenate(parts) if parts else np.zeros((0, BANDS), np.float32)
     course = uniform_filter1d(levels, SLOW, axis=0) if len(levels) else levels
     # Tanh keeps a door that slams from outweighing an hour of talk.
-    return Heard(read, length, np.tanh((levels - course) / 0.7).astype(np.float32))
+    return Fingerprint(read, length, np.tanh((levels - course) / 0.7).astype(np.float32))
 
 
 def _levels(sound: np.ndarray) -> np.ndarray:
@@ -100,7 +100,7 @@ def _levels(sound: np.ndarray) -> np.ndarray:
     return np.log(np.stack(bands, axis=1) + 1e-9).astype(np.float32)
 
 
-def sync(first: Heard, second: Heard) -> Sync:
+def sync(first: Fingerprint, second: Fingerprint) -> Sync:
     """Find how ``second`` lies to ``first``; look at ``known`` of the answer before using it."""
     coarse = _coarse(first.shape, second.shape)
     if coarse is None:
@@ -157,7 +157,7 @@ def _lines(guesses: Sequence[tuple[float, float, float]]) -> list[tuple[float, f
     return lines[:3]
 
 
-def _fine(first: Heard, second: Heard, offset: float, drift: float) -> Sync:
+def _fine(first: Fingerprint, second: Fingerprint, offset: float, drift: float) -> Sync:
     begin = max(0.0, -offset / (1 + drift)) + SEARCH
     end = min(second.length, (first.length - offset) / (1 + drift)) - SEARCH
     if end - begin < 2.0:

@@ -14,12 +14,12 @@ from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Word
 from jaskel.speech.activity import Sound16k, Window, windows
-from jaskel.speech.again import with_passed_over, with_swallowed
-from jaskel.speech.ahead import begun_ahead, grouped
 from jaskel.speech.align import align_words, in_recording
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.hesitations import with_hesitations
+from jaskel.speech.pipeline import begun_ahead, grouped
 from jaskel.speech.recognise import HeardWord, Recogniser, Utterance, Voice
+from jaskel.speech.second_pass import with_passed_over, with_swallowed
 from jaskel.speech.stumbles import with_stumbles
 
 Mend = Callable[[Sequence[HeardWord], Callable[[str], Sequence[HeardWord]]], Sequence[HeardWord]]

@@ -10,19 +10,17 @@ from sqlalchemy.orm import Session as DatabaseSession
 from jaskel.core.edition import Edition
 from jaskel.core.operations import Range, Retype
 from jaskel.core.problem import Problem
-from jaskel.core.retype import Change, changed_words, put_in, retype, within
+from jaskel.core.retype import Change, changed_words, put_in, retype, with_edges, within
 from jaskel.core.source import Recorded
-from jaskel.core.timebase import RATE, Ticks
-from jaskel.core.transcript import SHORTEST_REST, Transcript, Word
+from jaskel.core.timebase import Ticks
+from jaskel.core.transcript import Transcript, Word
 from jaskel.store.models import Recording, SessionRow
 from jaskel.store.sessions import clock_of, conversation_of
 from jaskel.store.transcripts import Transcripts
 
-SHORTEST_WORD: Ticks = RATE // 50
-
 
 @dataclass(frozen=True)
-class Place:
+class WordPlace:
     """A stretch of a recording, in its own ticks."""
 
     recording: Recording
@@ -82,28 +80,11 @@ class Corrections:
             ``no-room`` when a word beside it would be left with less than 20 ms.
         """
         place = self._place((at, at + 1), touching=True)
-        transcript = self._transcript(place.recording)
-        words = transcript.words
-        first, last = within(transcript, place.begin, place.end)
-        if last - first != 1:
-            raise Problem("no-words", "There is no word here whose edges could be moved.")
         new = self._place((begin, end))
-        least = words[first - 1].start + SHORTEST_WORD if first else 0
-        most = words[last].end - SHORTEST_WORD if last < len(words) else transcript.duration
-        if not least <= new.begin <= new.end - SHORTEST_WORD <= most - SHORTEST_WORD:
-            raise Problem("no-room", "Too little would be left of a word. Pull its edge less far.")
-        word = replace(words[first], start=new.begin, end=new.end, loose=False)
-        old, changed = [words[first]], [word]
-        if first and (words[first - 1].end > word.start or words[first].start - words[first - 1].end < SHORTEST_REST):
-            # Without a rest between them, two words share the edge.
-            old.insert(0, words[first - 1])
-            changed.insert(0, replace(words[first - 1], end=word.start))
-        if last < len(words) and words[last].start < word.end:
-            old.append(words[last])
-            changed.append(replace(words[last], start=word.end))
-        self._add(Change(place.recording.id, tuple(old), tuple(changed)))
+        transcript = self._transcript(place.recording)
+        self._add(with_edges(place.recording.id, transcript, (place.begin, place.end), new.begin, new.end))
 
-    def _change(self, place: Place, change: Callable[[Word], Word]) -> None:
+    def _change(self, place: WordPlace, change: Callable[[Word], Word]) -> None:
         transcript = self._transcript(place.recording)
         self._add(changed_words(place.recording.id, transcript, place.begin, place.end, change))
 
@@ -116,7 +97,7 @@ class Corrections:
             self._known[recording.id] = self._transcripts.of(self._session, recording)
         return self._known[recording.id]
 
-    def _place(self, laid: Range, *, touching: bool = False) -> Place:
+    def _place(self, laid: Range, *, touching: bool = False) -> WordPlace:
         """Which recording's words lie between two laid times."""
         for source, start, end, at in self._edition.runs(struck=True):
             if at <= laid[0] < at + end - start and isinstance(source, Recorded):
@@ -127,10 +108,10 @@ class Corrections:
                 if row is not None:
                     return self._in_session(row, begin, until, touching)
                 recording = self._session.get_one(Recording, source.recording)
-                return self._whole(Place(recording, begin, until)) if touching else Place(recording, begin, until)
+                return self._whole(WordPlace(recording, begin, until)) if touching else WordPlace(recording, begin, until)
         raise Problem("outside", "That lies beyond the end of the edition. Select again and repeat it.")
 
-    def _in_session(self, row: SessionRow, begin: Ticks, end: Ticks, touching: bool) -> Place:
+    def _in_session(self, row: SessionRow, begin: Ticks, end: Ticks, touching: bool) -> WordPlace:
         spine = conversation_of(self._session, row, self._transcripts)
         first, last = within(spine, begin, end)
         if touching:
@@ -141,8 +122,8 @@ class Corrections:
         tracks = [track for track in clock_of(row).tracks if track.sounds]
         for track, known in zip(tracks, [t for t in row.tracks if t.sounds], strict=True):
             if not words:
-                return Place(known.recording, track.to_recording(begin), track.to_recording(end))
-            place = Place(known.recording, track.to_recording(words[0].start), track.to_recording(words[-1].end))
+                return WordPlace(known.recording, track.to_recording(begin), track.to_recording(end))
+            place = WordPlace(known.recording, track.to_recording(words[0].start), track.to_recording(words[-1].end))
             here = within(self._transcript(known.recording), place.begin, place.end)
             found = self._transcript(known.recording).words[slice(*here)]
             if [word.text for word in found] == [word.text for word in words] and (found[0].voice or track.voice) == words[
@@ -151,17 +132,17 @@ class Corrections:
                 return place
         return self._by_voice(row, words)
 
-    def _by_voice(self, row: SessionRow, words: Sequence[Word]) -> Place:
+    def _by_voice(self, row: SessionRow, words: Sequence[Word]) -> WordPlace:
         """Words of one voice with another's between them: from the first to the last on that voice's track."""
         for track, known in zip(clock_of(row).tracks, row.tracks, strict=True):
             if track.sounds and track.voice == words[0].voice:
-                return Place(known.recording, track.to_recording(words[0].start), track.to_recording(words[-1].end))
+                return WordPlace(known.recording, track.to_recording(words[0].start), track.to_recording(words[-1].end))
         raise Problem("no-words", "These words cannot be told apart from those of another voice. Select fewer of them.")
 
-    def _whole(self, place: Place) -> Place:
+    def _whole(self, place: WordPlace) -> WordPlace:
         """The word that sounds at the beginning of a place."""
         transcript = self._transcript(place.recording)
         for word in transcript.words:
             if word.end > place.begin:
-                return Place(place.recording, word.start, word.end)
+                return WordPlace(place.recording, word.start, word.end)
         raise Problem("no-words", "There is no word here for a passage to begin with.")

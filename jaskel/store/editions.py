@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from dataclasses import dataclass
 from threading import Lock
 from typing import Literal, cast
@@ -13,9 +13,8 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.codec import edition_from_json, edition_to_json, from_json, to_json
 from jaskel.core.edition import Edition
-from jaskel.core.history import Entry, History, Turn
-from jaskel.core.history import Step as HistoryStep
-from jaskel.core.operations import Operation, apply, taken_back
+from jaskel.core.history import Entry, History, StepKind, Turn
+from jaskel.core.operations import Operation, Words, apply, taken_back
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.core.rebase import Overlap, Since, Step
 from jaskel.core.retype import Change, put_in
@@ -26,8 +25,6 @@ from jaskel.store.transcripts import Transcripts
 
 SNAPSHOT_EVERY = 40
 CACHED = 16
-
-Words = Callable[[tuple[int, int]], str]
 
 
 @dataclass(frozen=True)
@@ -205,7 +202,7 @@ class Editions:
         self,
         session: Session,
         opened: Opened,
-        step: HistoryStep | Literal["base"],
+        step: StepKind | Literal["base"],
         target: int | None,
         operation: Operation,
         summary: str,

@@ -10,8 +10,7 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.codec import codec, from_json, to_json
 from jaskel.core.edition import Edition
-from jaskel.core.history import Entry, History, Turn
-from jaskel.core.history import Step as HistoryStep
+from jaskel.core.history import Entry, History, StepKind, Turn
 from jaskel.core.marks.anchor import Carry
 from jaskel.core.marks.chain import chains
 from jaskel.core.marks.mark import Mark, Marks
@@ -126,7 +125,7 @@ def unprocessed_in(session: Session, edition: Edition, vault: Vault) -> list[tup
 def _append(
     session: Session,
     episode: Episode,
-    step: HistoryStep | str,
+    step: StepKind | str,
     target: int | None,
     operation: SetMarks,
     summary: str,

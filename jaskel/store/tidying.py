@@ -13,18 +13,18 @@ from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import phrases_of
 from jaskel.core.tidy.heard import NOTHING, Heard
 from jaskel.core.tidy.retakes import CUES
-from jaskel.core.tidy.review import Material, Refused
-from jaskel.core.tidy.settings import STEADY, Settings, Threshold
+from jaskel.core.tidy.review import Refused, Spoken
+from jaskel.core.tidy.settings import STEADY, Threshold, TidySettings
 from jaskel.core.transcript import Word
 from jaskel.store.models import BroughtText, HeardRow, Refusal, SessionRow, Show
 from jaskel.store.sessions import sound_name, tracks_of
 
 
-def settings_of(show: Show) -> Settings:
+def settings_of(show: Show) -> TidySettings:
     """What a show wants tidied, and how."""
     known: dict[str, Any] = show.tidy or {}
     rests = known.get("rests")
-    return Settings(
+    return TidySettings(
         fillers=frozenset(known["fillers"]) if "fillers" in known else FILLERS,
         cues=frozenset(known["cues"]) if "cues" in known else CUES,
         remarks=phrases_of("\n".join(known["remarks"])) if "remarks" in known else REMARKS,
@@ -57,9 +57,9 @@ def keep_heard(session: Session, name: str, heard: Heard) -> None:
     session.merge(HeardRow(name=name, state=sounds_as(session, name), voice=voice, breaths=breaths, bursts=bursts))
 
 
-def material_of(session: Session, name: str, words: Sequence[Word]) -> Material:
+def material_of(session: Session, name: str, words: Sequence[Word]) -> Spoken:
     """What accepting findings of a recording or session needs to know of it."""
-    return Material(words, heard_in(session, name) or NOTHING, tracks_of(session, name))
+    return Spoken(words, heard_in(session, name) or NOTHING, tracks_of(session, name))
 
 
 def script_of(session: Session, name: str) -> list[str]:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections import OrderedDict
 from collections.abc import Iterable
 from threading import Lock
 from typing import Any
 
+from cachetools import LRUCache
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
@@ -24,7 +24,7 @@ class Transcripts:
     """Reads and extends transcripts; safe to use from several threads."""
 
     def __init__(self) -> None:
-        self._cache: OrderedDict[tuple[str, int], Transcript] = OrderedDict()
+        self._cache: LRUCache[tuple[str, int], Transcript] = LRUCache(CACHED)
         self._lock = Lock()
 
     def of(self, session: Session, recording: Recording) -> Transcript:
@@ -32,7 +32,6 @@ class Transcripts:
         key = recording.id, recording.transcript_revision
         with self._lock:
             if key in self._cache:
-                self._cache.move_to_end(key)
                 return self._cache[key]
         parts = session.scalars(
             select(TranscriptPart).where(TranscriptPart.recording_id == recording.id).order_by(TranscriptPart.start)
@@ -42,8 +41,6 @@ class Transcripts:
         transcript = Transcript(recording.length, words, known[-1].end if known else 0)
         with self._lock:
             self._cache[key] = transcript
-            while len(self._cache) > CACHED:
-                self._cache.popitem(last=False)
         return transcript
 
     def reached(self, session: Session, recording_id: str) -> Ticks:

@@ -98,7 +98,7 @@ class Vault:
     def keep(self, received: Received, *, anew: bool = False) -> None:
         """Put a received file in its place among the originals, ``anew`` also where one is, which may be damaged.
 
-        A note says that it came; :meth:`settle` takes the note away once a recording has it. So :meth:`sweep` knows which
+        A note says that it came; :meth:`claim` takes the note away once a recording has it. So :meth:`sweep` knows which
         originals came with an upload that was killed.
         """
         place = self.original(received.digest)
@@ -111,7 +111,7 @@ class Vault:
         received.path.chmod(0o444)
         _put(received.path, place)
 
-    def settle(self, digest: str) -> None:
+    def claim(self, digest: str) -> None:
         """Say that a recording has an original."""
         self._note(digest).unlink(missing_ok=True)
 
@@ -137,7 +137,7 @@ class Vault:
     def drop_original(self, digest: str) -> None:
         """Delete an original that nothing uses any more, and all that was derived from it."""
         self.original(digest).unlink(missing_ok=True)
-        self.settle(digest)
+        self.claim(digest)
         shutil.rmtree(self.root / "derived" / digest, ignore_errors=True)
 
     def sound(self, digest: str, drift: float = 0.0, chain: str = "") -> Path:

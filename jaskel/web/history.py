@@ -122,11 +122,11 @@ def compare(query: CompareQuery):  # type: ignore[no-untyped-def]
         )
 
 
-Words = dict[str, Transcript]
+OldWords = dict[str, Transcript]
 """Transcripts of recordings whose words were corrected since, as they were."""
 
 
-def _state(session: Session, edition_id: str, revision: int | None) -> tuple[Edition, Words]:
+def _state(session: Session, edition_id: str, revision: int | None) -> tuple[Edition, OldWords]:
     editions = context().workshop.home.editions
     opened = editions.open(session, edition_id)
     if revision in (None, opened.revision):
@@ -135,12 +135,12 @@ def _state(session: Session, edition_id: str, revision: int | None) -> tuple[Edi
     return editions.as_it_was(session, edition_id, revision or 0), words
 
 
-def _transcripts(session: Session, edition: Edition, words: Words) -> dict[str, Transcript]:
+def _transcripts(session: Session, edition: Edition, words: OldWords) -> dict[str, Transcript]:
     return transcripts_in(session, edition.recordings, context().workshop.home.transcripts, words)
 
 
-def _retyped(session: Session, first: Words, second: Words) -> list[ReadsOut]:
-    """Words that read otherwise in two states."""
+def _retyped(session: Session, first: OldWords, second: OldWords) -> list[ReadsOut]:
+    """OldWords that read otherwise in two states."""
     now = context().workshop.home.transcripts
     out = []
     for name in dict.fromkeys((*first, *second)):

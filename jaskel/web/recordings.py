@@ -112,7 +112,7 @@ def add_recording(
         total = round((info.seconds or 0) * 48_000)
         job = add_job(session, "prepare", episode_id, recording.id, total, transcribe=transcribe)
         post(session, "recording", episode_id, id=recording.id)
-    home.vault.settle(digest)
+    home.vault.claim(digest)
     send(home, job.id)
     return reply(recording_out(recording), 201)
 
@@ -158,7 +158,7 @@ def find_again(path: RecordingPath):  # type: ignore[no-untyped-def]
                 "recording and let it replace the old one.",
             )
         home.vault.keep(received, anew=True)
-    home.vault.settle(recording.digest)
+    home.vault.claim(recording.digest)
     with home.database.write() as session:
         jobs = []
         if not home.vault.sound(recording.digest).exists():

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Missing, Problem
 from jaskel.jobs.queue import add_job, send
-from jaskel.media.brought import LONGEST, read_text
+from jaskel.media.text_files import LONGEST, read_text
 from jaskel.store.models import BroughtText, Recording
 from jaskel.store.notices import post
 from jaskel.web.context import context

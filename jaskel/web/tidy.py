@@ -12,7 +12,7 @@ from jaskel.core.edition import Edition
 from jaskel.core.places import Places
 from jaskel.core.tidy.finding import Finding, Take
 from jaskel.core.tidy.review import DONE, Placed, taken_out
-from jaskel.core.tidy.settings import Rhythm, Settings, Threshold, thresholds
+from jaskel.core.tidy.settings import Rhythm, Threshold, TidySettings, thresholds
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import SHORTEST_REST, Word
 from jaskel.jobs.queue import send
@@ -36,7 +36,7 @@ from jaskel.web.schemas.tidy import (
     ThresholdIn,
     ThresholdOut,
     TidyChange,
-    TidySettings,
+    TidySettingsOut,
 )
 from jaskel.web.serializers import reply
 from jaskel.web.shows import find_show
@@ -129,7 +129,7 @@ def _finding_out(placed: Placed, words: tuple[Word, ...]) -> FindingOut:
     )
 
 
-def _thresholds(rhythm: Rhythm, settings: Settings) -> list[ThresholdOut]:
+def _thresholds(rhythm: Rhythm, settings: TidySettings) -> list[ThresholdOut]:
     return [
         ThresholdOut(voice=voice, median=rhythm.get(voice, rhythm[None]), longer=limit.longer, becomes=limit.becomes)
         for voice, limit in thresholds(rhythm, settings).items()
@@ -174,14 +174,14 @@ def _refusal(edition_id: str, placed: Placed) -> Refusal:
     return Refusal(edition_id=edition_id, kind=finding.kind, recording=placed.name, start=finding.start, end=finding.end)
 
 
-@api.get("/shows/<show_id>/tidy", responses={200: TidySettings})
+@api.get("/shows/<show_id>/tidy", responses={200: TidySettingsOut})
 def get_settings(path: ShowPath):  # type: ignore[no-untyped-def]
     """What a show wants tidied, and how."""
     with context().workshop.home.database.read() as session:
         return reply(_settings_out(find_show(session, path.show_id)))
 
 
-@api.patch("/shows/<show_id>/tidy", responses={200: TidySettings})
+@api.patch("/shows/<show_id>/tidy", responses={200: TidySettingsOut})
 def change_settings(path: ShowPath, body: TidyChange):  # type: ignore[no-untyped-def]
     """Change what a show wants tidied. Nothing is cut by that: only what is found changes."""
     with context().workshop.home.database.write() as session:
@@ -218,10 +218,10 @@ def _changed(show: Show, body: TidyChange) -> dict[str, Any]:
     return tidy
 
 
-def _settings_out(show: Show) -> TidySettings:
+def _settings_out(show: Show) -> TidySettingsOut:
     known = settings_of(show)
     rests = ThresholdIn(longer=known.rests.longer, becomes=known.rests.becomes) if known.rests else None
-    return TidySettings(
+    return TidySettingsOut(
         fillers=sorted(known.fillers),
         cues=sorted(known.cues),
         remarks=[" ".join(phrase) for phrase in known.remarks],

@@ -7,7 +7,8 @@ from itertools import pairwise
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaskel.core.captions.cues import LINES, LONGEST, cues, lines
+from jaskel.core.captions.cues import LONGEST, cues
+from jaskel.core.captions.lines import LINES, lines
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Word

@@ -25,9 +25,9 @@ from jaskel.core.tidy.heard import SOFTER, Heard, breaths_between
 from jaskel.core.tidy.passages import passages_again
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
-from jaskel.core.tidy.review import DONE, Material, accepting, placed
+from jaskel.core.tidy.review import DONE, Spoken, accepting, placed
 from jaskel.core.tidy.script import follow
-from jaskel.core.tidy.settings import RHYTHMS, STEADY, Settings, Threshold, rhythm_of, thresholds
+from jaskel.core.tidy.settings import RHYTHMS, STEADY, Threshold, TidySettings, rhythm_of, thresholds
 from jaskel.core.transcript import Word
 
 S = 48_000
@@ -363,8 +363,8 @@ class TestScript:
         "the seams out. Nobody said this line here. And that is the end of it."
     )
     said = (
-        "Let me just see if this is on. We sail on Friday, sorry, again. We sail on Sunday morning. The resin has to stand for, "
-        "um, the resin has to stand for a night before it is rubbed. Tar goes on warm because it seeks the seams out. "
+        "Let me just see if this is on. We sail on Friday, sorry, again. We sail on Sunday morning. The resin has to stand "
+        "for, um, the resin has to stand for a night before it is rubbed. Tar goes on warm because it seeks the seams out. "
         "That reminds me of my uncle Bert. And that is the end of it."
     )
 
@@ -480,13 +480,13 @@ class TestBreaths:
 
     def test_they_are_softened_only_where_that_is_wanted_and_can_be_put_back(self):
         heard = Heard(breaths=[(2 * S, 2 * S + S // 2)])
-        settings = Settings(soften_breaths=True, rests=Threshold(10 * S, S))
-        assert not [f for f in find(self.words, heard, Settings(rests=Threshold(10 * S, S))) if f.kind == "breath"]
+        settings = TidySettings(soften_breaths=True, rests=Threshold(10 * S, S))
+        assert not [f for f in find(self.words, heard, TidySettings(rests=Threshold(10 * S, S))) if f.kind == "breath"]
         (breath,) = (f for f in find(self.words, heard, settings) if f.kind == "breath")
         edition = Edition.of([Piece(Recorded("r"), 0, 10 * S)])
         (standing,) = placed(edition, "r", [breath], ())
         assert (standing.state, breath.action, breath.gone()) == ("open", "soften", ())
-        operation = accepting(edition, [(standing, 0)], {"r": Material(self.words, heard, ["r"])}, settings)
+        operation = accepting(edition, [(standing, 0)], {"r": Spoken(self.words, heard, ["r"])}, settings)
         after, inverse = apply(edition, operation)
         assert [level.decibels for level in after.marks.within(Level, "r", 2 * S, 3 * S)] == [SOFTER]
         assert after.kept_runs == edition.kept_runs
@@ -500,7 +500,7 @@ class TestBreaths:
             if not breaths or start > breaths[-1][1]:
                 breaths.append((start, start + length))
         between = list(breaths_between(self.words, breaths))
-        found = find(self.words, Heard(breaths=breaths), Settings(rests=Threshold(S, S // 2)), ("long rest", "filler"))
+        found = find(self.words, Heard(breaths=breaths), TidySettings(rests=Threshold(S, S // 2)), ("long rest", "filler"))
         for start, end in ranges_of(found, self.words, Heard(breaths=breaths)):
             assert not any(a < edge < b for a, b in between for edge in (start, end))
 
@@ -509,18 +509,18 @@ class TestRhythm:
     def test_thresholds_come_from_the_speakers_own_rests(self):
         slow = [Word("a", 2 * i * S, 2 * i * S + S, 1.0, "slow") for i in range(12)]
         quick = [Word("b", 30 * S + i * S, 30 * S + i * S + S * 8 // 10, 1.0, "quick") for i in range(12)]
-        limits = thresholds(rhythm_of([*slow, *quick]), Settings(rhythm=STEADY))
+        limits = thresholds(rhythm_of([*slow, *quick]), TidySettings(rhythm=STEADY))
         assert rhythm_of([*slow, *quick])["slow"] == S
         assert limits["slow"].longer > 4 * limits["quick"].longer
         assert all(limit.becomes < limit.longer for limit in limits.values())
 
     def test_brisk_shortens_more_than_calm(self):
         words = [Word("a", i * S * 3 // 2, i * S * 3 // 2 + S, 1.0, "v") for i in range(12)]
-        longer = [thresholds(rhythm_of(words), Settings(rhythm=rhythm))["v"].longer for rhythm in range(len(RHYTHMS))]
+        longer = [thresholds(rhythm_of(words), TidySettings(rhythm=rhythm))["v"].longer for rhythm in range(len(RHYTHMS))]
         assert longer == sorted(longer, reverse=True)
 
     def test_what_was_set_by_hand_leads_and_a_voice_before_all(self):
-        own = Settings(rests=Threshold(S, S // 2), voices={"b": Threshold(2 * S, S)})
+        own = TidySettings(rests=Threshold(S, S // 2), voices={"b": Threshold(2 * S, S)})
         words = [Word("a", 0, S, 1.0, "a"), Word("b", 2 * S, 3 * S, 1.0, "b")]
         limits = thresholds(rhythm_of(words), own)
         assert (limits["a"], limits["b"], limits[None]) == (Threshold(S, S // 2), Threshold(2 * S, S), Threshold(S, S // 2))
@@ -540,12 +540,12 @@ class TestRests:
 
     def test_what_sounds_between_words_is_no_rest(self):
         words = [Word("So.", 0, S), Word("Well.", 9 * S, 10 * S)]
-        (first, second) = find(words, Heard(voice=[(3 * S, 6 * S)]), Settings(rests=Threshold(S, S // 2)), ["long rest"])
+        (first, second) = find(words, Heard(voice=[(3 * S, 6 * S)]), TidySettings(rests=Threshold(S, S // 2)), ["long rest"])
         assert first.end < 3 * S and second.start > 6 * S
 
     def test_before_a_laugh_it_may_stay(self):
         words = [Word("So.", 0, S), Word("(laughs)", 3 * S, 4 * S), Word("Well.", 7 * S, 8 * S)]
-        keep, heard = Settings(rests=Threshold(S, S // 2), keep_laughter=True), Heard(bursts=[(6 * S, 6 * S + S // 2)])
+        keep, heard = TidySettings(rests=Threshold(S, S // 2), keep_laughter=True), Heard(bursts=[(6 * S, 6 * S + S // 2)])
         starts = [[f.start for f in find(words, each, keep, ["long rest"])] for each in (Heard(), heard)]
         assert starts == [[4 * S + S // 4], []]
         # What words are recognised in is said, not laughed.
@@ -590,7 +590,7 @@ class TestRests:
         words = [replace(word, end=word.end + S // 50) for word in said]
         edition = Edition.of([Piece(Recorded("a"), 0, words[-1].end)])
         (group,) = placed(edition, "a", find(words, kinds=["retake"]), [])
-        accepted = apply(edition, accepting(edition, [(group, group.pick)], {"a": Material(words)}, Settings()))[0]
+        accepted = apply(edition, accepting(edition, [(group, group.pick)], {"a": Spoken(words)}, TidySettings()))[0]
         assert edition.kept_length - accepted.kept_length < (words[9].start - words[7].start) * DONE
         assert [each.state for each in placed(accepted, "a", find(words, kinds=["retake"]), [])] == ["accepted"]
 
@@ -617,7 +617,7 @@ class TestPlaces:
         words = spoken("We went down to the sea. … Um,")
         edition = Edition.of([Piece(Recorded("a"), 0, words[-1].end + after_it)])
         (um,) = placed(edition, "a", find(words, kinds=["filler"]), [])
-        gone = apply(edition, accepting(edition, [(um, 0)], {"a": Material(words)}, Settings()))[0]
+        gone = apply(edition, accepting(edition, [(um, 0)], {"a": Spoken(words)}, TidySettings()))[0]
         assert [each.state for each in placed(gone, "a", find(words, kinds=["filler"]), [])] == ["accepted"]
         assert gone.kept_length == words[-1].start - REACH + max(0, after_it - REACH)
 

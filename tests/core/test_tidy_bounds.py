@@ -12,7 +12,7 @@ from jaskel.core.source import Recorded
 from jaskel.core.tidy.chatter import LARGE, MOST, chatter
 from jaskel.core.tidy.find import find, find_all
 from jaskel.core.tidy.review import Refused, placed
-from jaskel.core.tidy.settings import Settings, Threshold
+from jaskel.core.tidy.settings import Threshold, TidySettings
 from jaskel.core.timebase import RATE
 
 REST = (
@@ -58,7 +58,7 @@ class TestWhatIsHidden:
     EDITION = Edition.of([Piece(Recorded("a"), 0, 60 * S)])
 
     def kinds(self, edition, refused=()):
-        found = find_all(self.WORDS, settings=Settings(rests=Threshold(RATE // 2, RATE // 4)))
+        found = find_all(self.WORDS, settings=TidySettings(rests=Threshold(RATE // 2, RATE // 4)))
         return [(each.finding.kind, each.state) for each in placed(edition, "a", found, refused)]
 
     def test_what_lies_within_chatter_is_listed_when_that_is_refused(self):

@@ -15,8 +15,8 @@ from jaskel.core.plan import compile_plan
 from jaskel.core.source import Recorded
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import KINDS, Finding
-from jaskel.core.tidy.review import Material, accepting, placed
-from jaskel.core.tidy.settings import RHYTHMS, Settings
+from jaskel.core.tidy.review import Spoken, accepting, placed
+from jaskel.core.tidy.settings import RHYTHMS, TidySettings
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Word
 
@@ -32,8 +32,8 @@ def taken_out(given_talk: Talk, findings: list[Finding], actions: dict | None = 
     """An edition of a whole talk, before and after everything in it was accepted."""
     edition = Edition.of([Piece(Recorded(NAME), 0, length_of(given_talk))])
     chosen = [(each, each.pick) for each in placed(edition, NAME, findings, ())]
-    material = {NAME: Material(given_talk.words, tracks=(NAME,))}
-    return edition, apply(edition, accepting(edition, chosen, material, Settings(actions=actions or {})))[0]
+    material = {NAME: Spoken(given_talk.words, tracks=(NAME,))}
+    return edition, apply(edition, accepting(edition, chosen, material, TidySettings(actions=actions or {})))[0]
 
 
 @settings(max_examples=5, deadline=None)
@@ -43,7 +43,7 @@ def test_all_that_is_accepted_counts_as_accepted_and_undo_brings_all_back(given_
     edition = Edition.of([Piece(Recorded(NAME), 0, length_of(given_talk))])
     chosen = [(each, each.pick) for each in placed(edition, NAME, findings, ())]
     assert len(chosen) == len(findings)
-    operation = accepting(edition, chosen, {NAME: Material(given_talk.words, tracks=(NAME,))}, Settings())
+    operation = accepting(edition, chosen, {NAME: Spoken(given_talk.words, tracks=(NAME,))}, TidySettings())
     tidied, back = apply(edition, operation)
     assert {each.state for each in placed(tidied, NAME, findings, ())} == {"accepted"}
     assert apply(tidied, back)[0] == edition
@@ -72,7 +72,7 @@ def test_what_is_found_again_in_the_result_is_next_to_nothing(given_talk):
         inside = [word for word in given_talk.words if run.start <= word.start and word.end <= run.end]
         words += [Word(word.text, word.start - run.start + at, word.end - run.start + at) for word in inside]
         at += run.end - run.start
-    again = find(words, settings=Settings(rests=None), kinds=("filler", "doubled", "chatter"))
+    again = find(words, settings=TidySettings(rests=None), kinds=("filler", "doubled", "chatter"))
     assert len(again) <= 1
 
 
@@ -81,7 +81,7 @@ def test_what_is_found_again_in_the_result_is_next_to_nothing(given_talk):
 def test_a_brisker_rhythm_never_leaves_more_rest(given_talk):
     left = []
     for rhythm in range(len(RHYTHMS)):
-        rests = find(given_talk.words, settings=Settings(rhythm=rhythm), kinds=("long rest",))
+        rests = find(given_talk.words, settings=TidySettings(rhythm=rhythm), kinds=("long rest",))
         left.append(length_of(given_talk) - sum(each.end - each.start for each in rests))
     assert all(brisk <= calm for calm, brisk in pairwise(left))
 

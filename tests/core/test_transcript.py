@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaskel.core.captions.cues import LINE, lines
+from jaskel.core.captions.lines import LINE, lines
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import Strike, apply
 from jaskel.core.page import laid_words, lay_out

@@ -179,7 +179,7 @@ class RoughCut:
     def check_joins(self, sound) -> None:
         plan = self.running.get(f"/api/editions/{self.edition}/plan?mode=edited")
         assert len(sound) == plan["length"]
-        joins = [round(span["at"] + span["fade_in"] / 2) for span in plan["spans"][1:]]
+        joins = [span["handover"] for span in plan["spans"][1:]]
         assert len(joins) == 2  # the chatter is at the ends, and muting is no cut
         step = np.quantile(np.abs(np.diff(sound)), 0.999)
         for place in joins:

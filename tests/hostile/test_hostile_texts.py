@@ -9,7 +9,7 @@ from conftest import RATE
 
 from bench.hostile.texts import CUE, TTML, large, odd, texts
 from jaskel.core.problem import Problem
-from jaskel.media.brought import LONGEST, MOST_WORDS, read_text
+from jaskel.media.text_files import LONGEST, MOST_WORDS, read_text
 
 
 def read(name: str, content: bytes) -> str:

@@ -8,7 +8,7 @@ from conftest import RATE
 from jaskel.core.captions.cues import cues
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.transcript import Word
-from jaskel.media.brought import read_text
+from jaskel.media.text_files import read_text
 from jaskel.media.texts import write_captions, write_markdown, write_text
 
 SAID = [

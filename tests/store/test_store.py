@@ -223,7 +223,7 @@ class TestVault:
         for _ in range(2):
             with vault.receive(BytesIO(b"sound" * 9), "a.wav", 45) as received:
                 vault.keep(received)
-        vault.settle(received.digest)
+        vault.claim(received.digest)
         assert [path.read_bytes() for path in self.files(vault)] == [b"sound" * 9]
         assert vault.original(received.digest).stat().st_mode & 0o222 == 0
 
@@ -261,7 +261,7 @@ class TestVault:
             with vault.receive(BytesIO(content), "a.wav") as received:
                 vault.keep(received)
             if content == b"settled":
-                vault.settle(received.digest)
+                vault.claim(received.digest)
         wanted = hashlib.sha256(b"wanted").hexdigest()
         vault.sweep(lambda digest: digest == wanted)
         assert sorted(path.read_bytes() for path in self.files(vault)) == [b"settled", b"wanted"]

@@ -3357,12 +3357,12 @@ export interface components {
             kind: "tidy";
         };
         /**
-         * TidySettings
+         * TidySettingsOut
          * @description What a show wants tidied, and how. ``rests`` leads instead of the rhythm, ``voices`` instead of both.
          *
          *     ``on_import``: kinds that are tidied by themselves when the words of a new recording are there.
          */
-        TidySettings: {
+        TidySettingsOut: {
             /** Actions */
             actions: {
                 [key: string]: "strike" | "lift" | "shorten" | "short rest" | "soften";
@@ -3667,7 +3667,7 @@ export type SchemaThresholdIn = components['schemas']['ThresholdIn'];
 export type SchemaThresholdOut = components['schemas']['ThresholdOut'];
 export type SchemaTidyChange = components['schemas']['TidyChange'];
 export type SchemaTidyIn = components['schemas']['TidyIn'];
-export type SchemaTidySettings = components['schemas']['TidySettings'];
+export type SchemaTidySettingsOut = components['schemas']['TidySettingsOut'];
 export type SchemaTokenOut = components['schemas']['TokenOut'];
 export type SchemaTrackChange = components['schemas']['TrackChange'];
 export type SchemaTrackLevelIn = components['schemas']['TrackLevelIn'];
@@ -11918,7 +11918,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TidySettings"];
+                    "application/json": components["schemas"]["TidySettingsOut"];
                 };
             };
             /** @description Bad Request */
@@ -12034,7 +12034,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TidySettings"];
+                    "application/json": components["schemas"]["TidySettingsOut"];
                 };
             };
             /** @description Bad Request */

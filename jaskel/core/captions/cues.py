@@ -9,11 +9,10 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from jaskel.core.captions.lines import LINE, LINES, lines
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.timebase import RATE, Ticks
 
-LINE = 42
-LINES = 2
 LONGEST: Ticks = 6 * RATE
 SHORTEST: Ticks = RATE
 PAUSE: Ticks = RATE * 7 // 10
@@ -92,22 +91,3 @@ def _full(group: list[ProgrammeWord], item: ProgrammeWord) -> bool:
         or len(lines([*texts, item.word.text])) > LINES
         or (last.word.ends_sentence and sum(map(len, texts)) > LINE)
     )
-
-
-def lines(words: Sequence[str]) -> tuple[str, ...]:
-    """Words broken into lines of at most :data:`LINE` characters, two lines as even as they can be."""
-    text = " ".join(words)
-    if len(text) <= LINE:
-        return (text,)
-    breaks = [len(" ".join(words[:count])) for count in range(1, len(words))]
-    fitting = [b for b in breaks if b <= LINE and len(text) - b - 1 <= LINE]
-    if fitting:
-        middle = min(fitting, key=lambda b: abs(2 * b + 1 - len(text)))
-        return text[:middle], text[middle + 1 :]
-    out: list[str] = []
-    for word in words:
-        if out and len(out[-1]) + 1 + len(word) <= LINE:
-            out[-1] += " " + word
-        else:
-            out.append(word)
-    return tuple(out)

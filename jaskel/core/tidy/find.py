@@ -16,7 +16,7 @@ from jaskel.core.tidy.passages import passages_again, reach
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
 from jaskel.core.tidy.script import Followed, follow
-from jaskel.core.tidy.settings import Settings, rhythm_of, thresholds
+from jaskel.core.tidy.settings import TidySettings, rhythm_of, thresholds
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
 
@@ -36,7 +36,7 @@ LATEST: Ticks = 5 * RATE
 def find(
     words: Sequence[Word],
     heard: Heard = NOTHING,
-    settings: Settings | None = None,
+    settings: TidySettings | None = None,
     kinds: Collection[Kind] = KINDS,
     loudness: Loudness | None = None,
     script: Sequence[str] = (),
@@ -64,13 +64,13 @@ def find(
 def find_all(
     words: Sequence[Word],
     heard: Heard = NOTHING,
-    settings: Settings | None = None,
+    settings: TidySettings | None = None,
     kinds: Collection[Kind] = KINDS,
     loudness: Loudness | None = None,
     script: Sequence[str] = (),
 ) -> list[Finding]:
     """The same with what lies within larger findings: which of them hide it depends on how they were judged."""
-    settings = settings or Settings()
+    settings = settings or TidySettings()
     if not words:
         return []  # voice without words tells nothing where nothing was transcribed
     voice = _voice(words, heard)
@@ -95,7 +95,7 @@ def find_all(
     return sorted(found, key=lambda each: each.start)
 
 
-def find_rests(words: Sequence[Word], heard: Heard, settings: Settings) -> Iterator[Finding]:
+def find_rests(words: Sequence[Word], heard: Heard, settings: TidySettings) -> Iterator[Finding]:
     """Long rests. They are measured between all sounds.
 
     A hesitation between two rests takes the shorter one along (see ``cut.py``); how long the other may be is another question.

@@ -25,8 +25,8 @@ PLAIN_CUES = set_of("sorry again wait start over take")
 """These leave less doubt than "no" or "well" do."""
 
 HOMOPHONES = {"weight": "wait", "write": "right", "rite": "right", "sew": "so", "sow": "so"}
-"""Where a voice breaks off, recognisers have little to tell words by that sound the same. Where one of these ends a sentence, it
-may have been the cue. ("Know" is not among them: "you know" ends sentences all the time.)"""
+"""Where a voice breaks off, recognisers have little to tell words by that sound the same. Where one of these ends a sentence,
+it may have been the cue. ("Know" is not among them: "you know" ends sentences all the time.)"""
 
 COUNTED = set_of("one two three four five six")
 

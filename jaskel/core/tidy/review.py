@@ -16,7 +16,7 @@ from jaskel.core.tidy.cut import REACH, stretches_of
 from jaskel.core.tidy.find import outermost
 from jaskel.core.tidy.finding import KINDS, Finding
 from jaskel.core.tidy.heard import NOTHING, SOFTER, Heard
-from jaskel.core.tidy.settings import SHORT_REST, Settings
+from jaskel.core.tidy.settings import SHORT_REST, TidySettings
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Word
 
@@ -63,7 +63,7 @@ class Refused:
 
 
 @dataclass(frozen=True)
-class Material:
+class Spoken:
     """What accepting findings of a recording or session needs to know of it.
 
     Attributes
@@ -157,7 +157,7 @@ def _lowered(edition: Edition, name: str, finding: Finding) -> float:
 
 
 def accepting(
-    edition: Edition, chosen: Sequence[tuple[Placed, int]], material: Mapping[str, Material], settings: Settings
+    edition: Edition, chosen: Sequence[tuple[Placed, int]], material: Mapping[str, Spoken], settings: TidySettings
 ) -> Operation:
     """One operation that accepts findings, each with the take that is to stay.
 

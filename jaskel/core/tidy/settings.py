@@ -43,7 +43,7 @@ class Threshold:
 
 
 @dataclass(frozen=True)
-class Settings:
+class TidySettings:
     """What counts as what, and what accepting does.
 
     Attributes
@@ -101,7 +101,7 @@ def rhythm_of(words: Sequence[Word]) -> Rhythm:
     return {voice: int(statistics.median(mine)) if len(mine) >= FEWEST else common for voice, mine in rests.items()}
 
 
-def thresholds(rhythm: Rhythm, settings: Settings) -> dict[str | None, Threshold]:
+def thresholds(rhythm: Rhythm, settings: TidySettings) -> dict[str | None, Threshold]:
     """What counts as a long rest for each voice; under None for any other."""
     longer, becomes = RHYTHMS[settings.rhythm]
     by_rhythm = {

@@ -11,7 +11,7 @@ from jaskel.core.source import CLOSING, OPENING, SILENCE, Card, Drawn, Recorded,
 from jaskel.web.schemas.common import OneLine, SeveralLines, TicksField
 
 Id = Annotated[str, StringConstraints(min_length=1, max_length=80), OneLine]
-Words = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=600), SeveralLines]
+DrawnText = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=600), SeveralLines]
 
 
 class SourceField(BaseModel):
@@ -20,7 +20,7 @@ class SourceField(BaseModel):
     kind: Literal["recorded", "room tone", "silence", "card", "drawn"]
     recording: Id | None = None
     closing: bool = False
-    text: Words | None = None
+    text: DrawnText | None = None
 
     @model_validator(mode="after")
     def _complete(self) -> SourceField:

@@ -122,7 +122,7 @@ class ThresholdIn(BaseModel):
         return self
 
 
-class TidySettings(BaseModel):
+class TidySettingsOut(BaseModel):
     """What a show wants tidied, and how. ``rests`` leads instead of the rhythm, ``voices`` instead of both.
 
     ``on_import``: kinds that are tidied by themselves when the words of a new recording are there.

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, got, queryClient } from "../../api/client";
-import type { SchemaTidyChange, SchemaTidySettings as TidySettings } from "../../api/schema";
+import type { SchemaTidyChange, SchemaTidySettingsOut as TidySettings } from "../../api/schema";
 import { desk } from "../../app/desk";
 import type { Kind } from "./judging";
 

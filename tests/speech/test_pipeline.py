@@ -11,11 +11,11 @@ import time
 import psutil
 import pytest
 
-from jaskel.speech.ahead import begun_ahead, elsewhere, grouped
+from jaskel.speech.pipeline import begun_ahead, elsewhere, grouped
 
 STARTS_ANOTHER = """
 import os, sys, time
-from jaskel.speech.ahead import elsewhere
+from jaskel.speech.pipeline import elsewhere
 from tests.speech.test_ahead import process_id
 
 if __name__ == "__main__":

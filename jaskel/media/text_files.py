@@ -5,18 +5,21 @@ What it is, is seen from the text itself. To add a form, write a function that g
 
 from __future__ import annotations
 
+import codecs
 import re
-from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from contextlib import suppress
+from dataclasses import dataclass
 from itertools import pairwise
 
 import pysubs2
+from charset_normalizer import from_bytes
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
 
 from jaskel.core.problem import Problem
-from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.text import TextWord, split_voice, spoken_words, with_whole_names, words_of_lines
+from jaskel.core.timebase import RATE
 from jaskel.media.ttml import LONGEST_CUE, with_plain_times
 
 LONGEST = 2_000_000
@@ -27,20 +30,7 @@ MOST_WORDS = 200_000
 LATEST = 100 * 3_600_000
 """Milliseconds: no caption is shown after a hundred hours."""
 
-_VOICE = re.compile(r"^\s*(?:[*_]{0,2})([^\W\d_][\w .'’-]{0,40}?)(?:\s*\([^)]*\))?(?:[*_]{0,2})\s*[::](?:[*_]{0,2})\s+(?=\S)")
 _MARKDOWN = re.compile(r"^[ \t]*(#{1,6}[ \t]|[-*+][ \t]|\d{1,9}[.)][ \t]|>[ \t]|```|---)", re.MULTILINE)
-_STAMP = re.compile(r"^\s*\d{1,2}:\d{2}(?::\d{2})?(?:[.,]\d{1,3})?\b|[\[(]\d{1,2}:\d{2}(?::\d{2})?(?:[.,]\d{1,3})?[\])]")
-"""Times at the beginning of a line or in brackets; others may well be spoken."""
-
-
-@dataclass(frozen=True, slots=True)
-class TextWord:
-    """A word of a text, who is to say it, and from when to when its caption is shown, if it is from one."""
-
-    text: str
-    voice: str | None = None
-    start: Ticks | None = None
-    end: Ticks | None = None
 
 
 @dataclass(frozen=True)
@@ -101,22 +91,27 @@ def decoded(content: bytes, name: str) -> str:
     """
     if len(content) > LONGEST:
         raise _too_long(name, f"{len(content) / 1e6:.1f} MB; {LONGEST / 1e6:.0f} MB")
-    for encoding in ("utf-8-sig", "utf-16") if content[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8-sig",):
-        try:
-            text = content.decode(encoding)
-        except UnicodeDecodeError:
-            continue
-        if "\0" not in text:
-            return text.replace("\r\n", "\n").replace("\r", "\n")
-    try:
-        text = content.decode("cp1252")
-    except UnicodeDecodeError:
-        text = "\0"
-    if "\0" in text or sum(c < " " and c not in "\n\t\f" for c in text) > len(text) / 100:
+    text = _as_unicode(content)
+    if text is None or "\0" in text or sum(c < " " and c not in "\n\r\t\f" for c in text) > len(text) / 100:
         raise Problem(
             "not-text", f"“{name}” is no plain text. Save it as text, Markdown, SubRip, WebVTT or TTML and bring that."
         )
-    return text.replace("\r\n", "\n")
+    return text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
+
+
+def _as_unicode(content: bytes) -> str | None:
+    """UTF-8 where it is that, else what it most probably is; None where it is no text at all."""
+    marked = content[:2] in (codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)
+    for encoding in ("utf-16" if marked else "utf-8-sig", "cp1252" if len(content) < TELLING else ""):
+        with suppress(UnicodeDecodeError):
+            if encoding:
+                return content.decode(encoding)
+    found = from_bytes(content).best()
+    return str(found) if found else None
+
+
+TELLING = 160
+"""Bytes: of what is shorter nobody can tell how it is encoded, and most of what is not UTF-8 is Western European."""
 
 
 def _captions(text: str, form: str, shown: str, name: str) -> Brought:
@@ -149,27 +144,17 @@ def _captions(text: str, form: str, shown: str, name: str) -> Brought:
     voice: str | None = None
     for cue in cues:
         line = cue.plaintext.replace("\n", " ")
-        if found := _VOICE.match(line):
-            voice, line = found[1].strip(), line[found.end() :]
-        spoken = cue.name.strip() or voice
-        words += [TextWord(t, spoken, cue.start * RATE // 1000, cue.end * RATE // 1000) for t in _words(line.lstrip("-– "))]
-    return Brought(shown, _with_whole_names(words))
+        said_by, line = split_voice(line)
+        voice = said_by or voice
+        times = cue.start * RATE // 1000, cue.end * RATE // 1000
+        words += [TextWord(t, cue.name.strip() or voice, *times) for t in spoken_words(line.lstrip("-– "))]
+    return Brought(shown, with_whole_names(words))
 
 
 def _prose(text: str) -> Brought:
     markdown = len(_MARKDOWN.findall(text)) >= 2 or "**" in text
-    lines = [_STAMP.sub(" ", line) for line in (_spoken_lines(text) if markdown else text.split("\n"))]
-    names = Counter(found[1].strip() for line in lines if (found := _VOICE.match(line)))
-    # One line that happens to have a colon after a word makes no voice.
-    voices = {name for name, count in names.items() if count > 1 or (len(names) > 1 and name.istitle()) or name.isupper()}
-    words: list[TextWord] = []
-    voice: str | None = None
-    for line in lines:
-        if (found := _VOICE.match(line)) and found[1].strip() in voices:
-            voice, line = found[1].strip(), line[found.end() :]
-        words += [TextWord(word, voice) for word in _words(line)]
-    form = "Markdown" if markdown else "plain text"
-    return Brought(form, _with_whole_names(words))
+    lines = _spoken_lines(text) if markdown else text.split("\n")
+    return Brought("Markdown" if markdown else "plain text", words_of_lines(lines))
 
 
 def _spoken_lines(text: str) -> Iterator[str]:
@@ -184,13 +169,3 @@ def _spoken_lines(text: str) -> Iterator[str]:
 def _plain(inline: Sequence[Token]) -> str:
     shown = ("text", "code_inline")
     return "".join("\n" if t.type in ("softbreak", "hardbreak") else t.content if t.type in shown else "" for t in inline)
-
-
-def _words(line: str) -> list[str]:
-    line = re.sub(r"\[[^\[\]]*\]|\([A-Z][A-Z ]+\)|♪", " ", line)  # what is not spoken: [laughs], (MUSIC)
-    return [word for word in line.split() if any(c.isalnum() for c in word)]
-
-
-def _with_whole_names(words: Sequence[TextWord]) -> tuple[TextWord, ...]:
-    """Names in capitals as one writes them: ``ORLA VENN`` is Orla Venn."""
-    return tuple(replace(w, voice=w.voice.title()) if w.voice and w.voice.isupper() else w for w in words)

@@ -14,9 +14,9 @@ from conftest import truth
 
 from jaskel.speech import align
 from jaskel.speech.activity import voiced
-from jaskel.speech.again import with_passed_over, with_swallowed
 from jaskel.speech.align import TimedWord, align_words, fit
 from jaskel.speech.recognise import RATE_16K, HeardWord
+from jaskel.speech.second_pass import with_passed_over, with_swallowed
 
 SECONDS = 30
 

@@ -18,7 +18,7 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.transcribe import transcribe_on
 from jaskel.jobs.workshop import Workshop
-from jaskel.media.brought import TextWord
+from jaskel.media.text_files import TextWord
 from jaskel.speech.align import spread
 from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.script import Script, fit_text, guided
@@ -29,7 +29,7 @@ from jaskel.store.sessions import new_voice
 SHOWN_WORDS = 40
 
 
-def bring(workshop: Workshop, job: Job, progress: Progress) -> None:
+def fit_brought_text(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Fit a brought text and let it become the transcript; one step of the edition's history."""
     home = workshop.home
     with home.database.read() as session:

@@ -6,7 +6,7 @@ import pytest
 
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE
-from jaskel.media.brought import read_text
+from jaskel.media.text_files import read_text
 
 SRT = """1
 00:00:01,000 --> 00:00:03,500
@@ -73,6 +73,12 @@ class TestForms:
         assert [t for _, t in words("السلام عليكم\nשלום")] == ["السلام", "عليكم", "שלום"]
         assert [t for _, t in words("Größe — naïve".encode("utf-16"))] == ["Größe", "naïve"]
         assert [t for _, t in words("café".encode("cp1252"))] == ["café"]
+        for encoding, said in (
+            ("cp1252", "Nach der Flut lagen überall Äste auf dem Weg, und die Häuser rochen nach Öl. "),
+            ("cp1250", "Łódź stała na brzegu, a mąż żeglarki mówił, że wcześniej była świetna pogoda. "),
+            ("cp1251", "Лодка стояла на берегу, и никто не знал, кому она принадлежит и давно ли там. "),
+        ):
+            assert [t for _, t in words((said * 4).encode(encoding))] == [t for _, t in words(said * 4)], encoding
 
 
 class TestBadInput:
