@@ -77,7 +77,7 @@ function Mark({ episode, note, at, box }: { episode: string; note: Note; at: num
   };
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger ref={mark} aria-label={`Note: ${note.text}`} title={note.who ? `${note.who}: ${note.text}` : note.text} className="absolute left-1 text-plum hover:text-ink">
+      <Popover.Trigger ref={mark} aria-label={`Note: ${note.text}`} title={note.who ? `${note.who}: ${note.text}` : note.text} className="absolute left-2.5 text-plum hover:text-ink">
         <MessageSquareText size={15} />
       </Popover.Trigger>
       <Popover.Portal>

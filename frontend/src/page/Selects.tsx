@@ -73,7 +73,7 @@ function Bracket({ select, first, last, lane, box, width }: { select: Select; fi
       title={`Marked as good, in ${select.colour}${select.who ? ` by ${select.who}` : ""}. Click to select its words`}
       data-colour={select.colour}
       className="select-bracket"
-      style={{ right: -8 - 5 * lane }}
+      style={{ right: -7 + 4 * lane }}
       onPointerDown={(event) => {
         event.stopPropagation();
         desk().set({ selection: { anchor: first, focus: last } });

@@ -1,6 +1,5 @@
-import type { Episode, Head } from "../../api/client";
+import type { Episode, Head, PageWords } from "../../api/client";
 import { indexAt, type Tokens } from "../../page/tokens";
-import type { PageWords } from "../../api/client";
 import { COLOURS, markAsGood, takeOff, washes } from "../../page/Selects";
 import { Button, Heading } from "../../ui/controls";
 
@@ -15,7 +14,7 @@ interface SelectProps {
 /** Marks what is selected on the page as good, in one of six colours, or takes such a mark off. */
 export function SelectTools({ episode, head, page, tokens, picked }: SelectProps) {
   const passage = picked ? page.passages[tokens.passage[indexAt(tokens.list, picked[0])] ?? 0] : undefined;
-  const here = passage && picked ? washes(passage, episode.selects).get(tokens.list[indexAt(tokens.list, picked[0])]?.at ?? -1) : undefined;
+  const here = passage && picked ? [...washes(passage, episode.selects)].find(([at]) => at >= picked[0] && at < picked[1])?.[1] : undefined;
   return (
     <section aria-label="Selects">
       <Heading aside={episode.selects.length ? `${episode.selects.length}` : undefined}>Good stretches</Heading>

@@ -72,7 +72,7 @@ function Gain({ head, edit, track, label }: { head: Head; edit: Edit; track: str
   const known = head.tracks.find((each) => each.track === track);
   return (
     <div className="mt-1 flex items-center gap-1.5">
-      <span className="flex-1 text-soft">gain{known && !known.processed && ": being made …"}</span>
+      <span className="flex-1 text-soft" title="For a track that was recorded too quietly: its sound is made louder before it is cut">gain before the cut{known && !known.processed && ": being made …"}</span>
       <TrackLevel key={head.revision} label={`${label} before the cut`} level={known?.gain ?? 0} most={48} set={(decibels) => edit.operate({ kind: "gain", track, decibels: Math.max(-24, decibels) })} />
       <span className="text-soft">dB</span>
     </div>
