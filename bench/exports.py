@@ -11,14 +11,16 @@ import av
 from bench.figure import Figure, timed
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import Strike, apply
-from jaskel.core.plan import compile_plan
+from jaskel.core.plan import Material, compile_plan
+from jaskel.core.session import Picture, Session, Track
+from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE
 from jaskel.demo.prepare import MEDIA
-from jaskel.media.card import draw_card
+from jaskel.media.card import cards_of
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
-from jaskel.media.render import AAC_BITS, FILM_OPTIONS, MP3_BITS, Frame, Original, Tags, write_film, write_mp3
-from jaskel.media.sound import Shelf, alone
+from jaskel.media.render import FILM_OPTIONS, SOUND_BITS, Tags, write_film, write_mp3
+from jaskel.media.sound import Shelf
 
 TAGS = Tags("Bench", "Bench", "Bench")
 
@@ -28,15 +30,17 @@ def figures(folder: Path) -> Iterator[Figure]:
     path = MEDIA / "interview.mp4"
     info = probe(path, "interview")
     done = conform(path, info, folder / "e.flac", folder / "e.peaks")
-    shelf = Shelf(lambda _: alone(folder / "e.flac"))
-    edition = Edition.of([Piece("a", 0, done.length)])
-    plan = compile_plan(apply(edition, Strike(tuple((s * RATE, s * RATE + RATE // 2) for s in range(5, 300, 6))))[0])
+    shelf = Shelf(lambda _: folder / "e.flac")
+    edition = Edition.of([Piece(Recorded("a"), 0, done.length)])
+    cut = apply(edition, Strike(tuple((s * RATE, s * RATE + RATE // 2) for s in range(5, 300, 6))))[0]
+    picture = Picture(info.picture.width, info.picture.height, Fraction(25))
+    plan = compile_plan(cut, Material({"a": Session((Track("a", done.length, picture=picture),))}))
     seconds = plan.length / RATE
 
     def bare(target: Path, with_picture: bool) -> None:
         with av.open(str(path)) as old, av.open(str(target), "w") as new:
             sound = new.add_stream("aac" if with_picture else "libmp3lame", rate=RATE, layout="stereo")
-            sound.bit_rate = AAC_BITS if with_picture else MP3_BITS
+            sound.bit_rate = SOUND_BITS
             video = new.add_stream("libx264", rate=25, options=FILM_OPTIONS) if with_picture else None
             if video:
                 video.width, video.height, video.pix_fmt = info.picture.width, info.picture.height, "yuv420p"
@@ -55,13 +59,14 @@ def figures(folder: Path) -> Iterator[Figure]:
                 if stream:
                     new.mux(stream.encode())
 
-    frame = Frame(info.picture.width, info.picture.height, Fraction(25))
-    card = draw_card("Bench", "Bench", (frame.width, frame.height))
     mp3 = timed(lambda: write_mp3(folder / "a.mp3", plan, shelf.read, lambda _: None, TAGS), 2)
     bare_mp3 = timed(lambda: bare(folder / "b.mp3", False), 2)
     yield Figure(f"MP3 with {len(plan.spans) - 1} splices to bare", f"{mp3 / bare_mp3:.2f}", "≤ 1.5", mp3 / bare_mp3 <= 1.5)
     film = timed(
-        lambda: write_film(folder / "a.mp4", plan, shelf.read, lambda _: Original(path), frame, card, lambda _: None, TAGS), 2
+        lambda: write_film(
+            folder / "a.mp4", plan, shelf.read, lambda _: path, cards_of("Bench", "Bench"), lambda _: None, TAGS
+        ),
+        2,
     )
     bare_film = timed(lambda: bare(folder / "b.mp4", True), 2)
     ratio = film / bare_film

@@ -14,10 +14,11 @@ import numpy as np
 
 from bench.figure import Figure
 from bench.sync import conformed
-from jaskel.core.splice import CROSSFADE
+from jaskel.core.marks.splice import CROSSFADE
+from jaskel.core.source import SILENCE
 from jaskel.core.timebase import RATE
 from jaskel.demo.prepare import MEDIA
-from jaskel.media.joins import best_join, edge_of, level_step, spectral_jump
+from jaskel.media.joins import Join, best_join, edge_of, level_step, spectral_jump
 
 FILLERS = {"um", "uh", "er", "hmm", "mm"}
 EDGE = RATE // 50
@@ -32,7 +33,7 @@ def figures(folder: Path) -> Iterator[Figure]:
             chance = np.random.default_rng(1)
             loud = sound + noise * np.sqrt(np.mean(sound**2)) * chance.normal(0, 1, sound.shape).astype(np.float32)
             cuts = _cuts(words, chance)
-            joins = [best_join(lambda _, a, b, loud=loud: loud[max(0, a) : b], "", a, "", b, CROSSFADE, b - a) for a, b in cuts]
+            joins = [_join(loud, a, b) for a, b in cuts]
             plain = np.array([_step(loud, *cut) for cut in cuts]).T
             settled = np.array([_step(loud, a + j.before, b - j.after) for (a, b), j in zip(cuts, joins, strict=True)]).T
             left = np.mean([join.before + join.after for join in joins]) * 1000 / RATE
@@ -41,6 +42,10 @@ def figures(folder: Path) -> Iterator[Figure]:
                 before, after = plain[index].mean(), settled[index].mean()
                 value = f"{after:.1f}, edges {before:.1f} dB"
                 yield Figure(f"{told}: {what}, {plain.shape[1]} splices", value, "less", bool(after < before))
+
+
+def _join(sound: np.ndarray, begin: int, end: int) -> Join:
+    return best_join(lambda _, a, b: sound[max(0, a) : b], SILENCE, begin, SILENCE, end, CROSSFADE, end - begin)
 
 
 def _cuts(words: list[dict], chance: np.random.Generator) -> list[tuple[int, int]]:

@@ -14,13 +14,15 @@ import sys
 from pathlib import Path
 import soundfile
 from jaskel.core.edition import Edition, Piece
-from jaskel.core.plan import compile_plan
+from jaskel.core.plan import Material, compile_plan
+from jaskel.core.session import Picture, Session, Track
+from jaskel.core.source import Recorded
 from jaskel.demo.prepare import MEDIA
-from jaskel.media.card import draw_card
+from jaskel.media.card import cards_of
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
-from jaskel.media.render import Frame, Original, Tags, write_film
-from jaskel.media.sound import Shelf, alone
+from jaskel.media.render import Tags, write_film
+from jaskel.media.sound import Shelf
 from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.transcribe import transcribe
 from fractions import Fraction
@@ -28,14 +30,14 @@ folder, times = Path(sys.argv[1]), int(sys.argv[2])
 path = MEDIA / "interview.mp4"
 info = probe(path, "interview")
 done = conform(path, info, folder / "m.flac", folder / "m.peaks")
-shelf = Shelf(lambda _: alone(folder / "m.flac"))
+shelf = Shelf(lambda _: folder / "m.flac")
 for part in transcribe(lambda a, b: shelf.mono_16k("", a, b), 90 * 48_000, whisper(packaged_weights())):
     pass
-minute = Piece("a", 0, 60 * 48_000)
-plan = compile_plan(Edition((minute,) * times))
-card = draw_card("Bench", "Bench", (info.picture.width, info.picture.height))
-frame = Frame(info.picture.width, info.picture.height, Fraction(25))
-write_film(folder / "m.mp4", plan, shelf.read, lambda _: Original(path), frame, card, lambda _: None, Tags("", "", ""))
+minute = Piece(Recorded("a"), 0, 60 * 48_000)
+picture = Picture(info.picture.width, info.picture.height, Fraction(25))
+material = Material({"a": Session((Track("a", done.length, picture=picture),))})
+plan = compile_plan(Edition((minute,) * times), material)
+write_film(folder / "m.mp4", plan, shelf.read, lambda _: path, cards_of("Bench", "Bench"), lambda _: None, Tags("", "", ""))
 print(int(Path("/proc/self/status").read_text().split("VmHWM:")[1].split()[0]) * 1024)
 """
 

@@ -13,7 +13,7 @@ from jaskel.core.spellings import Spelling
 from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
-from jaskel.media.sound import Shelf, alone
+from jaskel.media.sound import Shelf
 from jaskel.speech.house import Again, house, mended
 from jaskel.speech.measure import plain, word_error
 from jaskel.speech.recognise import HeardWord, packaged_weights, whisper
@@ -69,7 +69,7 @@ def _parts(folder: Path, name: str) -> Iterator[tuple[list[HeardWord], Again]]:
     path = MEDIA / f"{name}.mp4"
     sound = folder / f"{name}.flac"
     done = conform(path, probe(path, name), sound, folder / "peaks")
-    shelf = Shelf(lambda _: alone(sound))
+    shelf = Shelf(lambda _: sound)
     kept: list[tuple[list[HeardWord], Again]] = []
 
     def keep(words: Sequence[HeardWord], again: Again) -> Sequence[HeardWord]:

@@ -23,7 +23,7 @@ from jaskel.core.transcript import Word
 from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
-from jaskel.media.sound import Shelf, alone
+from jaskel.media.sound import Shelf
 from jaskel.speech.measure import EdgeErrors, edge_errors, plain, word_error
 from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.transcribe import transcribe
@@ -45,7 +45,7 @@ def _talks(folder: Path) -> Iterator[Figure]:
     for name in EXACT:
         path = TALKS / f"{name}.opus"
         done = conform(path, probe(path, name), folder / f"{name}.flac", folder / f"{name}.peaks")
-        shelf = Shelf(lambda _, file=folder / f"{name}.flac": alone(file))
+        shelf = Shelf(lambda _, file=folder / f"{name}.flac": file)
         parts = transcribe(lambda a, b, shelf=shelf: shelf.mono_16k("", a, b), done.length, recogniser)
         words = [(w.text, w.start / RATE, w.end / RATE) for part in parts for w in part.words]
         truth = json.loads(path.with_suffix(".truth.json").read_text())["words"]
@@ -73,7 +73,7 @@ def _demo(folder: Path) -> Iterator[Figure]:
         path = MEDIA / f"{name}.mp4"
         info = probe(path, name)
         done = conform(path, info, folder / f"{name}.flac", folder / f"{name}.peaks")
-        shelf = Shelf(lambda _, file=folder / f"{name}.flac": alone(file))
+        shelf = Shelf(lambda _, file=folder / f"{name}.flac": file)
         heard = shelf.mono_16k("", 0, done.length)
         recogniser.utterances([heard[:160_000]], "en", [[(0, 10)]])
         bare_recogniser()  # both are measured warm

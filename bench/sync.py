@@ -17,10 +17,11 @@ import numpy as np
 from scipy.signal import fftconvolve, resample_poly
 
 from bench.figure import Figure, timed
+from jaskel.core.plan import Feed
 from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
-from jaskel.media.sound import Shelf, alone
+from jaskel.media.sound import Shelf
 from jaskel.speech.recognise import RATE_16K
 from jaskel.speech.sync import Fingerprint, Sync, listen, sync
 
@@ -50,13 +51,13 @@ def speech_of(path: Path, folder: Path) -> np.ndarray:
 def conformed(path: Path, folder: Path) -> np.ndarray:
     """The sound of a file as it is mixed: float32 of shape (samples, 2) at 48 kHz."""
     shelf, length = _shelf(path, folder)
-    return shelf.read("", 0, length)
+    return shelf.read(Feed(""), 0, length)
 
 
 def _shelf(path: Path, folder: Path) -> tuple[Shelf, int]:
     place = folder / f"{path.stem}.flac"
     done = conform(path, probe(path, path.name), place, folder / "peaks")
-    return Shelf(lambda _: alone(place)), done.length
+    return Shelf(lambda _: place), done.length
 
 
 def conversation(voices: list[np.ndarray], seconds: float, chance: np.random.Generator) -> list[np.ndarray]:

@@ -15,7 +15,7 @@ from bench.breaths import breathing
 from bench.figure import Figure, timed
 from bench.tidy_cases import Talk, talk
 from jaskel.core.edition import Edition
-from jaskel.core.plan import compile_plan
+from jaskel.core.plan import Feed, compile_plan
 from jaskel.core.tidy.find import find
 from jaskel.core.tidy.finding import Finding, Kind, Stretch
 from jaskel.core.tidy.heard import Heard, strung
@@ -27,7 +27,7 @@ from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.joins import WINDOW, Edge, edge_of, level_step
 from jaskel.media.probe import probe
-from jaskel.media.sound import Shelf, alone, mix
+from jaskel.media.sound import Shelf, mix
 from jaskel.roughcut import NAME, cut
 from jaskel.speech.activity import hear
 from jaskel.speech.recognise import packaged_weights, whisper
@@ -125,7 +125,7 @@ class Recording:
 
 def _tidied(path: Path, folder: Path) -> Recording:
     done = conform(path, probe(path, path.stem), folder / f"{path.stem}.flac", folder / "peaks")
-    shelf = Shelf(lambda _: alone(folder / f"{path.stem}.flac"))
+    shelf = Shelf(lambda _: folder / f"{path.stem}.flac")
     parts = transcribe(lambda a, b: shelf.mono_16k("", a, b), done.length, whisper(packaged_weights()))
     words = [word for part in parts for word in part.words]
     minutes: list[Heard] = []
@@ -347,7 +347,7 @@ def _usual_step(recording: Recording, fade: Ticks, *, begins: bool) -> float:
 
 def _step_at(shelf: Shelf, at: Ticks, fade: Ticks) -> float:
     """By how many decibels the level rises over ``fade`` around a place of the recording."""
-    first, last = _sides(shelf.read(NAME, at - fade // 2 - WINDOW, at + fade - fade // 2 + WINDOW))
+    first, last = _sides(shelf.read(Feed(NAME), at - fade // 2 - WINDOW, at + fade - fade // 2 + WINDOW))
     return last.level - first.level
 
 

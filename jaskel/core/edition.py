@@ -12,16 +12,16 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
-from itertools import accumulate
+from itertools import accumulate, groupby, pairwise
 from typing import NamedTuple
 
 from jaskel.core.marks.anchor import Meeting
 from jaskel.core.marks.mark import NO_MARKS, Marks
 from jaskel.core.marks.splice import CROSSFADE, Splice, SpliceMark, by_meeting
 from jaskel.core.shape import PictureShape
-from jaskel.core.source import Card, Recorded, Source
+from jaskel.core.source import Card, Recorded, Source, recording_of
 from jaskel.core.timebase import Ticks
 
 
@@ -53,6 +53,10 @@ class Piece:
         """The stretch ``begin`` to ``end``, counted from this piece's own start."""
         return Piece(self.source, self.start + begin, self.start + end, self.kept, self.why, self.lifted)
 
+    def up_to(self, end: Ticks) -> Piece:
+        """The same up to another place of its source."""
+        return Piece(self.source, self.start, end, self.kept, self.why, self.lifted)
+
     def runs_on_into(self, other: Piece) -> bool:
         """Whether ``other`` is simply the next stretch of the same source."""
         return self.end == other.start and self.source == other.source
@@ -73,7 +77,7 @@ def merged(pieces: Iterable[Piece]) -> Iterator[Piece]:
     last: Piece | None = None
     for piece in pieces:
         if last is not None and last.joins(piece):
-            last = replace(last, end=piece.end)
+            last = last.up_to(piece.end)
         else:
             if last is not None:
                 yield last
@@ -96,10 +100,14 @@ def strung(parts: Iterable[Sequence[Piece]]) -> tuple[Piece, ...]:
     pieces: list[Piece] = []
     for part in parts:
         if pieces and part and pieces[-1].joins(part[0]):
-            pieces[-1] = replace(pieces[-1], end=part[0].end)
+            pieces[-1] = pieces[-1].up_to(part[0].end)
             part = part[1:]
         pieces += part
     return tuple(pieces)
+
+
+FEW = 16
+"""Up to so many stretches are cut out one by one; with more, one pass over all pieces is quicker."""
 
 
 def _parted(splices: Sequence[SpliceMark]) -> frozenset[tuple[Source, Ticks]]:
@@ -139,7 +147,7 @@ class Edition:
         for piece, at in zip(self.pieces, self.starts, strict=False):
             if not (piece.kept or struck):
                 continue
-            if piece.start == end and at == until and piece.source == source:
+            if piece.start == end and at == until and (piece.source is source or piece.source == source):
                 end, until = piece.end, at + piece.end - piece.start
                 continue
             if source is not None:
@@ -175,11 +183,22 @@ class Edition:
     @cached_property
     def recordings(self) -> tuple[str, ...]:
         """The recordings and sessions in use, in order of their first piece."""
-        sources = dict.fromkeys(piece.source for piece in self.pieces)
-        return tuple(source.recording for source in sources if isinstance(source, Recorded))
+        return tuple(source.recording for source in self._sources if isinstance(source, Recorded))
+
+    @cached_property
+    def used(self) -> tuple[str, ...]:
+        """The same, with those whose room tone alone is in use."""
+        return tuple(dict.fromkeys(filter(None, map(recording_of, self._sources))))
+
+    @cached_property
+    def _sources(self) -> tuple[Source, ...]:
+        """Every source in use, once; thousands of pieces in a row are of the same."""
+        return tuple(dict.fromkeys(source for source, _ in groupby(piece.source for piece in self.pieces)))
 
     def card(self, card: Card) -> tuple[Ticks, Ticks] | None:
         """From-to in laid time of the opening or closing card, None where there is none."""
+        if card not in self._sources:
+            return None
         for piece, at in zip(self.pieces, self.starts, strict=False):
             if piece.kept and piece.source == card:
                 return at, at + piece.length
@@ -213,6 +232,28 @@ class Edition:
         if until < out[-1].length:
             out[-1] = out[-1].part(0, until)
         return tuple(out)
+
+    def parted(self, places: Sequence[Ticks]) -> list[list[Piece]]:
+        """All pieces, parted at laid times in order: those before the first, between each and the next, and after the last.
+
+        The same as cutting out one stretch after the other, in one pass where they are many.
+        """
+        if len(places) <= FEW:
+            return [[*self.cut_out(a, b)] for a, b in pairwise((0, *places, self.length))]
+        parts: list[list[Piece]] = [[]]
+        number, count = 0, len(places)
+        for piece, at in zip(self.pieces, self.starts, strict=False):
+            until, done = at + piece.end - piece.start, at
+            while number < count and places[number] < until:
+                place = places[number]
+                if place > done:
+                    parts[-1].append(piece.part(done - at, place - at))
+                    done = place
+                parts.append([])
+                number += 1
+            parts[-1].append(piece if done == at else piece.part(done - at, until - at))
+        parts += [[] for _ in range(count - number)]
+        return parts
 
     @cached_property
     def struck_ranges(self) -> tuple[tuple[Ticks, Ticks], ...]:

@@ -122,6 +122,10 @@ class Since:
         except Overlap:
             return None
 
+    def __bool__(self) -> bool:
+        """Whether anything happened."""
+        return bool(self._done)
+
     def carry(self, laid: Range) -> Range:
         """Where a range lies now; of a place, begin and end are the same.
 

@@ -50,11 +50,6 @@ def recording_of(source: Source) -> str | None:
     return source.recording if isinstance(source, Recorded | RoomTone) else None
 
 
-def is_seen(source: Source) -> bool:
-    """Whether a source brings a picture of its own; during a rest the picture before it stands still."""
-    return not isinstance(source, RoomTone | Silence)
-
-
 def source_to_json(source: Source) -> Any:
     """A source as a plain value, such as ``["recorded", "4f1c"]``."""
     match source:

@@ -8,6 +8,7 @@ from functools import partial
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jaskel.core.edition import Edition
 from jaskel.core.session import Track
 from jaskel.core.sound.processor import Chain, name_of
 from jaskel.core.timebase import Ticks
@@ -21,12 +22,12 @@ from jaskel.store.models import EditionRow, Job, Recording
 from jaskel.store.notices import post
 
 
-def start_processing(home: Home, session: Session, edition_id: str) -> str | None:
-    """Write down the job for an edition if any of its tracks has yet to go through its chain; gives its id.
+def start_processing(home: Home, session: Session, edition_id: str, edition: Edition) -> str | None:
+    """Write down the job for an edition as it is now if a track of it has yet to go through its chain; gives its id.
 
     One that waits or works already goes on until nothing is left.
     """
-    waiting = unprocessed_in(session, home.editions.open(session, edition_id).edition, home.vault)
+    waiting = unprocessed_in(session, edition, home.vault)
     known = select(Job.id).where(Job.kind == "process", Job.subject == edition_id, Job.state.in_(ACTIVE))
     if not waiting or session.scalar(known.limit(1)):
         return None

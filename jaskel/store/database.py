@@ -29,6 +29,7 @@ class Database:
         event.listen(self.engine, "connect", _configure)
         event.listen(self.engine, "begin", _begin)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+        event.listen(self._sessions, "loaded_as_persistent", _hold)
 
     def migrate(self, to: str = "head") -> None:
         """Bring the tables to a version, by default the newest.
@@ -88,6 +89,11 @@ def problem_of(error: BaseException) -> Problem | None:
             "disk-failed", "The disk could not be read or written. Check whether it is full or damaged, and try again."
         )
     return None
+
+
+def _hold(session: Session, row: object) -> None:
+    """Keep a row as long as its session: SQLAlchemy lets go of what nobody holds, and would load it again and again."""
+    session.info.setdefault("held", []).append(row)
 
 
 def _configure(connection: Any, _record: Any) -> None:

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.codec import edition_from_json, edition_to_json, from_json, to_json
 from jaskel.core.edition import Edition
-from jaskel.core.history import Entry, History, StepKind, Turn
+from jaskel.core.history import Authors, Entry, History, StepKind, Turn, are_one
 from jaskel.core.operations import Operation, Words, apply, taken_back
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.core.rebase import Overlap, Since, Step
@@ -45,9 +45,9 @@ class Author:
     window: str = ""
 
     @property
-    def key(self) -> str:
-        """What undo goes by."""
-        return self.who or self.window
+    def keys(self) -> Authors:
+        """What undo goes by: the name as well as the window, for some give their name later."""
+        return frozenset(filter(None, (self.who, self.window)))
 
 
 NOBODY = Author()
@@ -123,10 +123,14 @@ class Editions:
             ``nothing-to-undo``, ``nothing-to-redo``, or ``in-the-way`` where somebody changed the same since.
         """
         opened = self.open(session, edition_id)
-        mine = [e for e in self.since(session, edition_id, revision) if e.step != "base" and _belongs(e.author, author)]
+        mine = [
+            e
+            for e in self.since(session, edition_id, revision)
+            if e.step != "base" and are_one(Author(e.who, e.author).keys, author.keys)
+        ]
         if mine:
             self.at(session, edition_id, revision)
-        step = opened.history.next(turn, author.key)
+        step = opened.history.next(turn, author.keys)
         if step is None:
             raise Problem(f"nothing-to-{turn}", f"There is nothing to {turn}.")
         last = session.get_one(LogEntry, (edition_id, step.last))
@@ -224,14 +228,14 @@ class Editions:
                 inverse=to_json(inverse),
                 summary=summary,
                 who=author.who,
-                author=author.key,
+                author=author.window,
             )
         )
         row = session.get_one(EditionRow, opened.id)
         row.revision, row.length, row.shape = number, edition.kept_length, edition.shape
         if number % SNAPSHOT_EVERY == 0:
             self._snapshot(session, opened.id, number, edition)
-        history = opened.history if step == "base" else opened.history.after(Entry(number, step, target, author.key))
+        history = opened.history if step == "base" else opened.history.after(Entry(number, step, target, author.keys))
         appended = Opened(opened.id, number, edition, history)
         # Remembered once it is stored, so that the next edit need not carry it out again.
         event.listen(session, "after_commit", lambda _: self._keep(appended), once=True)
@@ -252,15 +256,15 @@ class Editions:
         else:
             edition, at = self._from_snapshot(session, row, row.revision)
             steps = session.execute(
-                select(LogEntry.number, LogEntry.step, LogEntry.target, LogEntry.author)
+                select(LogEntry.number, LogEntry.step, LogEntry.target, LogEntry.who, LogEntry.author)
                 .where(LogEntry.edition_id == row.id, LogEntry.number <= at, LogEntry.step != "base")
                 .order_by(LogEntry.number)
             )
-            history = History.read(Entry(*step) for step in steps)  # type: ignore[arg-type]
+            history = History.read(entry_of(*step) for step in steps)
         for entry in session.scalars(entries.where(LogEntry.number > at)):
             edition, _ = apply(edition, from_json(entry.operation))
             if entry.step != "base":
-                history = history.after(Entry(entry.number, entry.step, entry.target, entry.author))  # type: ignore[arg-type]
+                history = history.after(entry_of(entry.number, entry.step, entry.target, entry.who, entry.author))
         return Opened(row.id, row.revision, edition, history)
 
     def _from_snapshot(self, session: Session, row: EditionRow, revision: int) -> tuple[Edition, int]:
@@ -276,6 +280,11 @@ class Editions:
     def _keep(self, opened: Opened) -> None:
         with self._lock:
             self._cache[opened.id] = opened
+
+
+def entry_of(number: int, step: str, target: int, who: str, window: str) -> Entry:
+    """An entry of a log as the core's history reads it."""
+    return Entry(number, cast(StepKind, step), target, Author(who, window).keys)
 
 
 def steps_of(entries: Iterable[LogEntry | MaterialEntry]) -> Since:
@@ -305,7 +314,3 @@ def carried_over(operation: Operation, entries: Iterable[LogEntry | MaterialEntr
             step=step.number,
             who=step.who,
         ) from overlap
-
-
-def _belongs(owner: str, author: Author) -> bool:
-    return not owner or not author.key or owner == author.key

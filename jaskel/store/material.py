@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.codec import codec, from_json, to_json
 from jaskel.core.edition import Edition
-from jaskel.core.history import Entry, History, StepKind, Turn
+from jaskel.core.history import History, StepKind, Turn
 from jaskel.core.marks.anchor import Carry
 from jaskel.core.marks.chain import chains
 from jaskel.core.marks.mark import Mark, Marks
@@ -21,9 +21,8 @@ from jaskel.core.problem import Problem
 from jaskel.core.session import Session as Tracks
 from jaskel.core.session import Track
 from jaskel.core.sound.processor import AS_IT_IS, Chain, heard, name_of
-from jaskel.core.source import recording_of
 from jaskel.core.transcript import Transcript
-from jaskel.store.editions import NOBODY, Author, carried_over
+from jaskel.store.editions import NOBODY, Author, carried_over, entry_of
 from jaskel.store.models import Episode, MaterialEntry, Recording
 from jaskel.store.notices import post
 from jaskel.store.sessions import session_in
@@ -66,11 +65,11 @@ def carry_marks(session: Session, episode: Episode, carries: Sequence[Carry]) ->
 def history_of(session: Session, episode: Episode) -> History:
     """What of an episode's marks can be undone and redone."""
     steps = session.execute(
-        select(MaterialEntry.number, MaterialEntry.step, MaterialEntry.target, MaterialEntry.author)
+        select(MaterialEntry.number, MaterialEntry.step, MaterialEntry.target, MaterialEntry.who, MaterialEntry.author)
         .where(MaterialEntry.episode_id == episode.id, MaterialEntry.step != "base")
         .order_by(MaterialEntry.number)
     )
-    return History.read(Entry(*step) for step in steps)  # type: ignore[arg-type]
+    return History.read(entry_of(*step) for step in steps)
 
 
 def turn_marks(session: Session, episode: Episode, turn: Turn, author: Author = NOBODY) -> MaterialEntry:
@@ -81,7 +80,7 @@ def turn_marks(session: Session, episode: Episode, turn: Turn, author: Author = 
     Problem
         ``nothing-to-undo``, ``nothing-to-redo``, or ``in-the-way``.
     """
-    step = history_of(session, episode).next(turn, author.key)
+    step = history_of(session, episode).next(turn, author.keys)
     if step is None:
         raise Problem(f"nothing-to-{turn}", f"There is nothing to {turn}.")
     last = session.get_one(MaterialEntry, (episode.id, step.last))
@@ -95,8 +94,18 @@ def turn_marks(session: Session, episode: Episode, turn: Turn, author: Author = 
 
 def material_in(session: Session, edition: Edition, vault: Vault, said: Mapping[str, Transcript]) -> Material:
     """What an edition is compiled against; ``said`` holds the transcripts of what it uses."""
-    names = {name: None for piece in edition.pieces if (name := recording_of(piece.source))}
-    sessions = {name: known for name in names if (known := session_in(session, name))}
+    return material_of(session, edition, sessions_in(session, edition), vault, said)
+
+
+def sessions_in(session: Session, edition: Edition) -> dict[str, Tracks]:
+    """The tracks of all that an edition uses."""
+    return {name: known for name in edition.used if (known := session_in(session, name))}
+
+
+def material_of(
+    session: Session, edition: Edition, sessions: Mapping[str, Tracks], vault: Vault, said: Mapping[str, Transcript]
+) -> Material:
+    """The same as :func:`material_in`, where the tracks are known."""
     return Material(sessions, said, frozenset(_processed(session, edition, sessions, vault)))
 
 
@@ -111,8 +120,10 @@ def _processed(session: Session, edition: Edition, sessions: Mapping[str, Tracks
 
 def unprocessed_in(session: Session, edition: Edition, vault: Vault) -> list[tuple[Track, Chain]]:
     """The tracks whose sound has yet to go through their chain, in the order they are used."""
-    material = material_in(session, edition, vault, {})
     wanted = chains(edition.marks)
+    if not wanted:
+        return []
+    material = material_in(session, edition, vault, {})
     tracks = dict.fromkeys(track for name in edition.recordings for track in material.sounding(name))
     return [
         (track, chain)
@@ -146,7 +157,7 @@ def _append(
             inverse=to_json(inverse),
             summary=summary,
             who=author.who,
-            author=author.key,
+            author=author.window,
         )
     )
     episode.marks, episode.marks_revision = codec.unstructure(after.marks, Marks), number

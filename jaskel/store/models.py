@@ -267,7 +267,7 @@ class LogEntry(Base):
 
     ``step`` is ``do``, ``undo``, ``redo``, or ``base`` for material that arrives by itself and is not undone. ``target`` is
     the entry an undo or redo is about. ``operation`` was applied, ``inverse`` takes it back. ``who`` did it, where a window
-    has said so; ``author`` is the same, or else the window.
+    has said so; ``author`` names that window.
     """
 
     __tablename__ = "log"

@@ -30,7 +30,7 @@ from jaskel.jobs.tidy import found_in
 from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.editions import Opened
-from jaskel.store.material import material_in
+from jaskel.store.material import material_of, sessions_in
 from jaskel.store.models import EditionRow, Show
 from jaskel.store.sessions import transcripts_in, words_name
 from jaskel.store.tidying import heard_in, refusals_of, script_of, settings_of, sounds_as
@@ -72,13 +72,15 @@ class Context:
 
     def material(self, session: Session, opened: Opened) -> Material:
         """What an edition is compiled against."""
+        key = "sessions", words_name(session, opened.edition.used)
+        sessions = self.memory.get(key, lambda: sessions_in(session, opened.edition))
         said = Later(lambda: self.transcripts(session, opened))
-        return material_in(session, opened.edition, self.workshop.home.vault, said)
+        return material_of(session, opened.edition, sessions, self.workshop.home.vault, said)
 
     def plan(self, session: Session, opened: Opened, mode: str = "edited", without: Sequence[Range] = ()) -> Plan:
         """The edition as it is heard in ``mode``, or as it would be ``without`` ranges."""
         material, ranges = self.material(session, opened), joined(without)
-        words = words_name(session, opened.edition.recordings)
+        words = words_name(session, opened.edition.used)
         key = "plan", opened.id, mode, opened.revision, words, material.processed, ranges
 
         def make() -> Plan:

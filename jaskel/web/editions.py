@@ -15,7 +15,7 @@ from jaskel.core.marks.anchor import Meeting, Place
 from jaskel.core.marks.chain import chains
 from jaskel.core.marks.level import Level, faders
 from jaskel.core.marks.splice import CROSSFADE
-from jaskel.core.operations import Become, Operation, Retype, joined
+from jaskel.core.operations import Become, Operation, Replace, Retype, Substitute, joined
 from jaskel.core.page import UNSURE, Paragraph, Token, phrase_for, text_in
 from jaskel.core.places import Places
 from jaskel.core.plan import Plan
@@ -241,7 +241,7 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
         _, lay_out = context().layout(session, opened)
         author = Author(body.who, body.window)
         performed = editions.perform(session, opened.id, opened.revision, operation, lambda r: phrase_for(lay_out(), r), author)
-        response, jobs = _changed(session, performed, author=author), _follow(session, performed.id, operation)
+        response, jobs = _changed(session, performed, author=author), _follow(session, performed, operation)
         if wanted.settles and leaves_joins(operation):
             jobs += filter(None, [start_settling(session, opened.id)])
     for job in jobs:
@@ -270,42 +270,38 @@ def _turn(edition_id: str, body: RevisionIn, turn: Turn) -> Response:
     with home.database.write() as session:
         opened = home.editions.open(session, edition_id)
         episode = session.get_one(EditionRow, edition_id).episode
-        one, other = (_next(session, log, turn, author) for log in (opened, episode))
-        if other and (one is None or _last(session, other).at > _last(session, one).at):
+        if isinstance(_next(session, opened, episode, turn, author), MaterialEntry):
             turn_marks(session, episode, turn, author)
         else:
+            step = opened.history.next(turn, author.keys)
             opened, operation = home.editions.turn(session, edition_id, body.revision, turn, author)
-            _carry_back(session, episode, one, turn)
-            jobs = _follow(session, edition_id, operation)
+            if step:
+                _carry_back(session, episode, session.get_one(LogEntry, (edition_id, step.target)), turn)
+            jobs = _follow(session, opened, operation)
         response = _changed(session, opened, author=author)
     for job in jobs:
         send(home, job)
     return response
 
 
-def _next(session: Session, log: Opened | Episode, turn: Turn, author: Author) -> LogEntry | MaterialEntry | None:
-    """What undo or redo is about in the log of an edition, or of an episode's own marks."""
-    history = log.history if isinstance(log, Opened) else history_of(session, log)
-    step = history.next(turn, author.key)
-    if step is None:
-        return None
-    if isinstance(log, Opened):
-        return session.get_one(LogEntry, (log.id, step.target))
-    return session.get_one(MaterialEntry, (log.id, step.target))
+def _next(session: Session, opened: Opened, episode: Episode, turn: Turn, author: Author) -> LogEntry | MaterialEntry | None:
+    """What undo or redo is about: of a step on the edition and one on the episode's own marks, what was done later."""
+    on_edition = opened.history.next(turn, author.keys)
+    on_marks = history_of(session, episode).next(turn, author.keys) if episode.marks_revision else None
+    if on_edition and on_marks:
+        edited = session.get_one(LogEntry, (opened.id, on_edition.last)).at
+        marked = session.get_one(MaterialEntry, (episode.id, on_marks.last)).at
+        on_edition, on_marks = (on_edition, None) if edited >= marked else (None, on_marks)
+    if on_edition:
+        return session.get_one(LogEntry, (opened.id, on_edition.target))
+    return session.get_one(MaterialEntry, (episode.id, on_marks.target)) if on_marks else None
 
 
-def _last(session: Session, entry: LogEntry | MaterialEntry) -> LogEntry | MaterialEntry:
-    """The entry that did, undid or redid a step last: of two such steps the later one is meant."""
-    if isinstance(entry, LogEntry):
-        steps = select(LogEntry).where(LogEntry.edition_id == entry.edition_id, LogEntry.target == entry.number)
-        return session.scalars(steps.order_by(LogEntry.number.desc()).limit(1)).one()
-    marks = select(MaterialEntry).where(MaterialEntry.episode_id == entry.episode_id, MaterialEntry.target == entry.number)
-    return session.scalars(marks.order_by(MaterialEntry.number.desc()).limit(1)).one()
-
-
-def _carry_back(session: Session, episode: Episode, entry: LogEntry | MaterialEntry | None, turn: Turn) -> None:
+def _carry_back(session: Session, episode: Episode, entry: LogEntry, turn: Turn) -> None:
     """Where material took the place of other material, the marks of the episode follow it back, and there again."""
-    carries = from_json(entry.operation).carries if entry else ()
+    if entry.operation["kind"] not in FOLLOWED:
+        return
+    carries = from_json(entry.operation).carries
     if turn == "undo":
         recordings = (session.get(Recording, carry.recording) for carry in carries)
         carries = [c.turned(known.length) for c, known in zip(carries, recordings, strict=True) if known]
@@ -313,9 +309,13 @@ def _carry_back(session: Session, episode: Episode, entry: LogEntry | MaterialEn
         carry_marks(session, episode, carries)
 
 
-def _follow(session: Session, edition_id: str, operation: Operation) -> list[str]:
+FOLLOWED = (Replace.kind, Substitute.kind)
+"""Operations by which material takes the place of other material."""
+
+
+def _follow(session: Session, opened: Opened, operation: Operation) -> list[str]:
     """What has to be told and done after words were mended, or chains changed; gives the ids of jobs."""
-    jobs = [start_processing(context().workshop.home, session, edition_id)]
+    jobs = [start_processing(context().workshop.home, session, opened.id, opened.edition)]
     changes = tuple(operation.corrections)
     for recording_id in dict.fromkeys(change.recording for change in changes):
         recording = session.get_one(Recording, recording_id)
@@ -360,9 +360,9 @@ def _head(session: Session, opened: Opened, author: Author) -> HeadOut:
         shape=opened.edition.shape,
         opening=_length(opened.edition.card(OPENING)),
         closing=_length(opened.edition.card(CLOSING)),
-        undo=_turnable(session, opened, row.episode, "undo", author),
-        redo=_turnable(session, opened, row.episode, "redo", author),
-        newest=_step(newest, session) if newest else None,
+        undo=_step(_next(session, opened, row.episode, "undo", author)),
+        redo=_step(_next(session, opened, row.episode, "redo", author)),
+        newest=_step(newest, session),
         proposal=_proposal(session, row, newest) if newest and newest.step == "do" else None,
     )
 
@@ -382,20 +382,12 @@ def _tracks(plan: Plan) -> list[TrackLevelOut]:
     ]
 
 
-def _turnable(session: Session, opened: Opened, episode: Episode, turn: Turn, author: Author) -> StepOut | None:
-    """What undo or redo would be about: of a step on the edition and one on the material, the later one."""
-    found = [step for log in (opened, episode) if (step := _next(session, log, turn, author))]
-    return _step(max(found, key=lambda step: _last(session, step).at)) if found else None
-
-
-def _step(entry: LogEntry | MaterialEntry, session: Session | None = None) -> StepOut:
+def _step(entry: LogEntry | MaterialEntry | None, session: Session | None = None) -> StepOut | None:
     """A step as it is told: of an undo or redo it is told whose step it is about."""
-    about = (
-        session.get(LogEntry, (entry.edition_id, entry.target))
-        if session and isinstance(entry, LogEntry) and entry.step in ("undo", "redo")
-        else None
-    )
-    told = about or entry
+    if entry is None:
+        return None
+    turned = session and isinstance(entry, LogEntry) and entry.step in ("undo", "redo")
+    told = session.get_one(LogEntry, (entry.edition_id, entry.target)) if turned else entry  # type: ignore[union-attr]
     return StepOut(number=told.number, step=entry.step, summary=entry.summary, who=told.who)
 
 

@@ -130,6 +130,9 @@ class TestTheHistory:
         after = jaskel.post(f"/api/editions/{id_}/undo", {"revision": 3, "window": "one"})
         assert after["struck"] == [[2 * RATE, 2 * RATE + 100]]
         assert (after["newest"]["who"], after["redo"]["number"]) == ("", 2)
+        # Whoever gives a name later still undoes what they did before.
+        named = jaskel.get(f"/api/editions/{id_}?who=Orla&window=other")
+        assert named["undo"]["number"] == 3
 
     def test_what_stands_in_the_way_of_undo_is_told_with_whose_it_is(self, jaskel, episode):
         id_ = edition(episode)

@@ -1,16 +1,16 @@
-/** Who sits in front of this window: a name, where they gave one, else the window tells them apart. Undo goes by it. */
+/** Who sits here: a name, where they gave one, and this browser, by which undo knows them tomorrow as well. */
 export const WHO = "jaskel.who";
-const WINDOW = "jaskel.window";
+const BROWSER = "jaskel.browser";
 
-function thisWindow(): string {
-  const known = sessionStorage.getItem(WINDOW);
+function thisBrowser(): string {
+  const known = localStorage.getItem(BROWSER);
   if (known) return known;
   const made = Array.from(crypto.getRandomValues(new Uint8Array(8)), (byte) => byte.toString(16).padStart(2, "0")).join("");
-  sessionStorage.setItem(WINDOW, made);
+  localStorage.setItem(BROWSER, made);
   return made;
 }
 
 export const who = () => localStorage.getItem(WHO) ?? "";
 
 /** As the server wants it with whatever is done or asked about undoing. */
-export const author = () => ({ who: who(), window: thisWindow() });
+export const author = () => ({ who: who(), window: thisBrowser() });

@@ -73,9 +73,11 @@ def gain(decibels: float) -> float:
 def set_levels(marks: Marks, wanted: Sequence[Setting]) -> dict[str, Mark | None]:
     """The changes that give stretches these levels, one after the other; what they cover of others gives way."""
     rows: dict[tuple[str, str], list[Level]] = {(each.recording, each.track): [] for each in wanted}
-    for level in marks.all(Level):
-        if (row := rows.get((level.recording, level.track))) is not None:
-            row.append(level)
+    for recording in {each.recording for each in wanted}:
+        mine = [each for each in wanted if each.recording == recording]
+        for level in marks.within(Level, recording, min(each.start for each in mine), max(each.end for each in mine)):
+            if (row := rows.get((recording, level.track))) is not None:
+                row.append(level)
     before = {level.id: level for row in rows.values() for level in row}
     taken: set[str] = set()
     for each in wanted:

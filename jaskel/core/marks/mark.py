@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
+from bisect import bisect_left, bisect_right, insort
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
+from operator import itemgetter
 from typing import Any, ClassVar, Literal, Self, TypeVar, cast
 
 from jaskel.core.marks.anchor import Anchor, Carry, Meeting, Place, Stretch, Whole
@@ -122,13 +124,19 @@ class Marks:
     def changed(self, changes: Mapping[str, Mark | None]) -> Marks:
         """The same with marks added or replaced, and those taken off that are None."""
         now = dict(self._by_id)
-        kinds: set[str] = set()
+        gone: dict[str, list[Mark]] = {}
+        come: dict[str, list[Mark]] = {}
         for id, new in changes.items():
-            old = now.pop(id, None)
+            if (old := now.pop(id, None)) is not None:
+                gone.setdefault(old.kind, []).append(old)
             if new is not None:
                 now[id] = new
-            kinds.update(each.kind for each in (old, new) if each is not None)
-        return Marks(now, {kind: index for kind, index in self._indices.items() if kind not in kinds})
+                come.setdefault(new.kind, []).append(new)
+        indices = {
+            kind: index.changed(gone.get(kind, ()), come.get(kind, ())) if kind in gone or kind in come else index
+            for kind, index in self._indices.items()
+        }
+        return Marks(now, {kind: index for kind, index in indices.items() if index is not None})
 
     def all(self, kind: type[M]) -> Sequence[M]:
         """All marks of a kind, by where they begin."""
@@ -154,31 +162,62 @@ class Marks:
 NO_MARKS = Marks()
 
 
-def _place(each: Mark) -> tuple[str, Ticks, Ticks, str]:
-    match each.anchors[0]:
-        case Stretch(recording, start, end):
-            return recording, start, end, each.id
-        case Place(recording, at):
-            return recording, at, at, each.id
-    return "", 0, 0, each.id
+def _place(each: Mark) -> tuple[str, Ticks, Ticks]:
+    anchor = each.anchors[0]
+    if isinstance(anchor, Stretch):
+        return anchor.recording, anchor.start, anchor.end
+    if isinstance(anchor, Place):
+        return anchor.recording, anchor.at, anchor.at
+    return "", 0, 0
 
 
 class _Index:
     """Marks of one kind in order of place. How long the longest of a recording is says how far back a search has to look."""
 
     def __init__(self, marks: Sequence[Mark]) -> None:
-        placed = sorted(((_place(each), each) for each in marks), key=lambda pair: pair[0])
-        self.ordered = [each for _, each in placed]
-        self.derived: dict[Callable[..., Any], Any] = {}
-        self._rows: dict[str, list[tuple[Ticks, Ticks, Mark]]] = {}
+        self._rows: dict[str, list[_Row]] = {}
         self._longest: dict[str, Ticks] = {}
-        for (recording, start, end, _), each in placed:
-            self._rows.setdefault(recording, []).append((start, end, each))
+        for each in marks:
+            recording, start, end = _place(each)
+            self._rows.setdefault(recording, []).append((start, end, each.id, each))
             self._longest[recording] = max(self._longest.get(recording, 0), end - start)
+        for rows in self._rows.values():
+            rows.sort(key=_by_place)
+        self.derived: dict[Callable[..., Any], Any] = {}
+
+    @cached_property
+    def ordered(self) -> list[Mark]:
+        """All of them, by recording and place."""
+        return [row[3] for recording in sorted(self._rows) for row in self._rows[recording]]
+
+    def changed(self, gone: Sequence[Mark], come: Sequence[Mark]) -> _Index | None:
+        """The index with some marks gone and others come; None where so many are that it is better made anew."""
+        if len(gone) + len(come) > FEW:
+            return None
+        new = _Index(())
+        new._rows, new._longest = dict(self._rows), dict(self._longest)
+        for recording in {_place(each)[0] for each in (*gone, *come)}:
+            new._rows[recording] = list(new._rows.get(recording, ()))
+        for each in gone:
+            recording, start, end = _place(each)
+            rows = new._rows[recording]
+            del rows[bisect_left(rows, (start, end, each.id), key=_by_place)]
+        for each in come:
+            recording, start, end = _place(each)
+            insort(new._rows[recording], (start, end, each.id, each), key=_by_place)
+            new._longest[recording] = max(new._longest.get(recording, 0), end - start)
+        return new
 
     def within(self, recording: str, start: Ticks, end: Ticks) -> Iterator[Mark]:
         rows = self._rows.get(recording, ())
-        first = bisect_left(rows, start - self._longest.get(recording, 0), key=lambda row: row[0])
-        for begin, until, each in rows[first : bisect_right(rows, end, key=lambda row: row[0])]:
+        first = bisect_left(rows, start - self._longest.get(recording, 0), key=_by_start)
+        for begin, until, _, each in rows[first : bisect_right(rows, end, key=_by_start)]:
             if (begin < end and until > start) or begin == until:
                 yield each
+
+
+_Row = tuple[Ticks, Ticks, str, Mark]
+_by_place, _by_start = itemgetter(0, 1, 2), itemgetter(0)
+
+FEW = 64
+"""So many marks are put into an index one by one; with more it is sorted anew."""

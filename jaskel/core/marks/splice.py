@@ -76,6 +76,14 @@ def by_meeting(splices: Sequence[SpliceMark]) -> dict[Meeting, Splice]:
     return {each.meeting: each.splice for each in splices}
 
 
+def by_place(splices: Sequence[SpliceMark]) -> dict[tuple[Ticks, Ticks], list[SpliceMark]]:
+    """Splices by the two places that meet, whatever they are places of: few share them, and they are quickly looked up."""
+    found: dict[tuple[Ticks, Ticks], list[SpliceMark]] = {}
+    for each in splices:
+        found.setdefault((each.meeting.end, each.meeting.start), []).append(each)
+    return found
+
+
 def id_of(meeting: Meeting) -> str:
     """The usual id of the mark for a meeting."""
     sides = ((meeting.before, meeting.end), (meeting.after, meeting.start))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
+from itertools import pairwise
 from typing import TYPE_CHECKING, ClassVar, TypeVar
 
 from jaskel.core.edition import Edition, Piece, strung
@@ -140,20 +141,28 @@ class Rewriting(Operation):
 
 def rewritten(edition: Edition, edits: Iterable[Edited]) -> tuple[Edition, Rewrite]:
     """The edition with stretches replaced, and the operation that takes that back."""
+    edits, length = list(edits), edition.length
+    places = [place for begin, end, _ in edits for place in (begin, end)]
+    if any(after < before for before, after in pairwise(places)) or (places and not 0 <= places[0] <= places[-1] <= length):
+        raise Problem("outside", "That reaches beyond the end of the edition. Select again and repeat it.")
+    return with_parts(edition, places, edition.parted(places), [pieces for _, _, pieces in edits])
+
+
+def with_parts(
+    edition: Edition, places: Sequence[Ticks], parts: Sequence[Sequence[Piece]], new: Sequence[Sequence[Piece]]
+) -> tuple[Edition, Rewrite]:
+    """The edition with every second one of its ``parts`` (as :meth:`Edition.parted` gives them) replaced, and the way back."""
     from jaskel.core.operations.rewrite import Edit, Rewrite
 
     back: list[Edit] = []
-    parts: list[Sequence[Piece]] = []
-    done = shift = 0
-    for begin, end, pieces in edits:
-        if not done <= begin <= end <= edition.length:
-            raise Problem("outside", "That reaches beyond the end of the edition. Select again and repeat it.")
-        length = sum(piece.end - piece.start for piece in pieces)
-        back.append(Edit(begin + shift, begin + shift + length, edition.cut_out(begin, end)))
-        parts += (edition.cut_out(done, begin), pieces)
-        done, shift = end, shift + length - (end - begin)
-    parts.append(edition.cut_out(done, edition.length))
-    return replace(edition, pieces=strung(parts)), Rewrite(tuple(back))
+    now = list(parts)
+    shift = 0
+    for number, (begin, end, pieces) in enumerate(zip(places[::2], places[1::2], new, strict=True)):
+        length = sum([piece.end - piece.start for piece in pieces])
+        back.append(Edit(begin + shift, begin + shift + length, tuple(parts[2 * number + 1])))
+        now[2 * number + 1] = pieces
+        shift += length - (end - begin)
+    return replace(edition, pieces=strung(now)), Rewrite(tuple(back))
 
 
 def joined(ranges: Iterable[Range]) -> tuple[Range, ...]:

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from abc import abstractmethod
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, ClassVar, Self
 
 from jaskel.core.edition import Edition, Piece, merged
-from jaskel.core.operations.base import Edited, Range, Rewriting, Words, joined, operation
+from jaskel.core.operations.base import Operation, Range, Words, joined, operation, with_parts
 from jaskel.core.timebase import clock
 
 if TYPE_CHECKING:
+    from jaskel.core.operations.rewrite import Rewrite
     from jaskel.core.rebase import Since
 
 TIDIED = {
@@ -26,19 +28,21 @@ TIDIED = {
 
 
 @dataclass(frozen=True)
-class _Marking(Rewriting):
+class _Marking(Operation):
     """Something is done to each piece within ranges; the running order stays."""
 
     verb: ClassVar[str]
     ranges: tuple[Range, ...]
 
-    def marked(self, edition: Edition, change: Callable[[Piece], Piece]) -> list[Edited]:
-        edits = []
-        for begin, end in joined(self.ranges):
-            begin, end = max(0, begin), min(edition.length, end)
-            if begin < end:
-                edits.append((begin, end, tuple(merged(change(piece) for piece in edition.cut_out(begin, end)))))
-        return edits
+    @abstractmethod
+    def changed(self, piece: Piece) -> Piece:
+        """What becomes of a piece."""
+
+    def apply(self, edition: Edition) -> tuple[Edition, Rewrite]:
+        clipped = ((max(0, begin), min(edition.length, end)) for begin, end in joined(self.ranges))
+        places = [place for begin, end in clipped if begin < end for place in (begin, end)]
+        parts = edition.parted(places)
+        return with_parts(edition, places, parts, [tuple(merged(map(self.changed, part))) for part in parts[1::2]])
 
     def carried(self, since: Since) -> Self:
         return replace(self, ranges=tuple(since.carry(each) for each in self.ranges))
@@ -63,9 +67,9 @@ class Strike(_Marking):
     verb: ClassVar[str] = "struck"
     why: str = "by hand"
 
-    def edits(self, edition: Edition) -> Sequence[Edited]:
+    def changed(self, piece: Piece) -> Piece:
         # What is struck already keeps its reason: it was taken out before this.
-        return self.marked(edition, lambda p: Piece(p.source, p.start, p.end, False, self.why) if p.kept else p)
+        return Piece(piece.source, piece.start, piece.end, False, self.why) if piece.kept else piece
 
     def summary(self, words: Words) -> str:
         return told_as_tidied([self]) if self.why in TIDIED else super().summary(words)
@@ -81,10 +85,8 @@ class Lift(_Marking):
     verb: ClassVar[str] = "lifted"
     why: str = "by hand"
 
-    def edits(self, edition: Edition) -> Sequence[Edited]:
-        return self.marked(
-            edition, lambda p: Piece(p.source, p.start, p.end, False, self.why if p.kept else p.why, lifted=True)
-        )
+    def changed(self, piece: Piece) -> Piece:
+        return Piece(piece.source, piece.start, piece.end, False, self.why if piece.kept else piece.why, lifted=True)
 
     def summary(self, words: Words) -> str:
         return told_as_tidied([self]) if self.why in TIDIED else super().summary(words)
@@ -99,8 +101,8 @@ class PutBack(_Marking):
     asked: ClassVar[bool] = True
     verb: ClassVar[str] = "put back"
 
-    def edits(self, edition: Edition) -> Sequence[Edited]:
-        return self.marked(edition, lambda p: Piece(p.source, p.start, p.end))
+    def changed(self, piece: Piece) -> Piece:
+        return Piece(piece.source, piece.start, piece.end)
 
 
 def told_as_tidied(operations: Sequence[Strike | Lift]) -> str:

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property
 
 from jaskel.core.plan.material import Material
 from jaskel.core.plan.span import Span
+from jaskel.core.session import Track
 from jaskel.core.shape import PictureShape, size_in
-from jaskel.core.source import OPENING, Card, Drawn, Recorded, is_seen
+from jaskel.core.source import OPENING, Card, Drawn, Recorded, RoomTone, Silence, Source
 from jaskel.core.timebase import Ticks
 
 
@@ -85,37 +86,51 @@ def layers_of(spans: Sequence[Span], material: Material, length: Ticks) -> tuple
     The picture goes over at the splice, or by so much later as the sound leads; none goes over before the one it follows. Rests
     that were put in have no picture: the one before them stands still.
     """
-    seen = [(index, span) for index, span in enumerate(spans) if is_seen(span.source)]
-    if not seen:
-        return (Layer(0, length, OPENING),) if length else ()
-    starts: list[Ticks] = []
-    for _, span in seen:
-        starts.append(min(max(span.handover + span.lead, starts[-1]), length) if starts else 0)
     out: list[Layer] = []
-    for (index, span), begin, until in zip(seen, starts, [*starts[1:], length], strict=True):
-        rests = index + 1 < len(spans) and not is_seen(spans[index + 1].source)
-        still = min(max(span.clear_to, begin), until) if rests else until
-        shown = _shown(span, begin, material)
-        if begin < still:
-            out.append(Layer(begin, still, shown))
-        if still < until:
-            if isinstance(shown, Camera):
-                stands = _shown(span, min(still, span.clear_to), material)
-                shown = replace(stands, speed=0.0) if isinstance(stands, Camera) else stands
-            out.append(Layer(still, until, shown))
+    cameras: dict[Source, Track | None] = {}
+    begin: Ticks = 0
+    last: Span | None = None  # whose picture is seen from `begin` on
+    rests: Ticks | None = None  # where it stands still, for rests follow it
+    for span in spans:
+        if isinstance(span.source, RoomTone | Silence):
+            if last is not None and rests is None:
+                rests = last.clear_to
+            continue
+        if last is not None:
+            until = min(max(span.handover + span.lead, begin), length)
+            out += _seen(last, begin, until, rests, material, cameras)
+            begin = until
+        last, rests = span, None
+    if last is not None:
+        out += _seen(last, begin, length, rests, material, cameras)
+    elif length:
+        out.append(Layer(0, length, OPENING))
     return tuple(out)
 
 
-def _shown(span: Span, at: Ticks, material: Material) -> Shown:
+def _seen(
+    span: Span, begin: Ticks, until: Ticks, rests: Ticks | None, material: Material, cameras: dict[Source, Track | None]
+) -> Iterator[Layer]:
+    """What is seen of a span from ``begin`` to ``until``; from ``rests`` on it stands still."""
+    still = until if rests is None else min(max(rests, begin), until)
+    if begin < still:
+        yield Layer(begin, still, _shown(span, begin, material, cameras))
+    if still < until:
+        stands = _shown(span, min(still, span.clear_to), material, cameras)
+        yield Layer(still, until, replace(stands, speed=0.0) if isinstance(stands, Camera) else stands)
+
+
+def _shown(span: Span, at: Ticks, material: Material, cameras: dict[Source, Track | None]) -> Shown:
     """What is seen of a span from a place of the programme on."""
-    match span.source:
-        case Card() | Drawn() as card:
-            return card
-        case Recorded(name):
-            if camera := material.camera(name):
-                place = span.start + at - span.at
-                return Camera(camera.recording, camera.to_recording(place), 1 / (1 + camera.drift))
-    return OPENING
+    source = span.source
+    if isinstance(source, Card | Drawn):
+        return source
+    if source not in cameras:
+        cameras[source] = material.camera(source.recording) if isinstance(source, Recorded) else None
+    camera = cameras[source]
+    if camera is None:
+        return OPENING
+    return Camera(camera.recording, camera.to_recording(span.start + at - span.at), 1 / (1 + camera.drift))
 
 
 def frame_of(layers: Sequence[Layer], shape: PictureShape, material: Material) -> Frame:

@@ -20,11 +20,10 @@ from functools import cached_property
 from jaskel.core.captions.cues import Cue, cues
 from jaskel.core.captions.words import ProgrammeWord, programme_words
 from jaskel.core.edition import Edition, Run
-from jaskel.core.marks.anchor import Meeting
 from jaskel.core.marks.chain import chains
 from jaskel.core.marks.level import faders
 from jaskel.core.marks.mark import NO_MARKS
-from jaskel.core.marks.splice import CROSSFADE, Splice
+from jaskel.core.marks.splice import CROSSFADE, Splice, SpliceMark, by_place
 from jaskel.core.plan.material import BARE, Material
 from jaskel.core.plan.picture import Frame, Layer, PictureSlice, frame_of, layers_of
 from jaskel.core.plan.sound import Desk, SoundSlice
@@ -157,7 +156,7 @@ def compile_plan(edition: Edition, material: Material = BARE, *, as_recorded: bo
     if as_recorded:
         edition = replace(edition, marks=NO_MARKS)
     runs = edition.runs(struck=True) if as_recorded else edition.kept_runs
-    by_hand = edition.by_meeting
+    by_hand = edition.marks.derived(SpliceMark, by_place)
     start_of = Splice(crossfade=0)
     for index, (source, start, end, laid) in enumerate(runs):
         end_of = _splice(edition, by_hand, runs[index], runs[index + 1]) if index + 1 < len(runs) else Splice(crossfade=0)
@@ -173,11 +172,14 @@ def compile_plan(edition: Edition, material: Material = BARE, *, as_recorded: bo
     return Plan(tuple(spans), edition, material)
 
 
-def _splice(edition: Edition, by_hand: Mapping[Meeting, Splice], before: Run, after: Run) -> Splice:
+def _splice(edition: Edition, by_hand: Mapping[tuple[Ticks, Ticks], list[SpliceMark]], before: Run, after: Run) -> Splice:
     """How two runs are joined: as it was set, as far as what was taken out there allows."""
-    wanted = by_hand.get(Meeting(before.source, before.end, after.source, after.start)) if by_hand else None
+    wanted: Splice | None = None
+    for each in by_hand.get((before.end, after.start), ()) if by_hand else ():
+        if each.meeting.before == before.source and each.meeting.after == after.source:
+            wanted = each.splice
     taken_out = after.start - before.end
-    bound = taken_out >= 0 and before.source == after.source
+    bound = taken_out >= 0 and (before.source is after.source or before.source == after.source)
     if wanted is None:
         if not bound or taken_out >= edition.crossfade:
             return _BY_ITSELF if edition.crossfade == CROSSFADE else Splice(edition.crossfade)

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from jaskel.core.marks.splice import Shape
 from jaskel.core.source import Source
 from jaskel.core.timebase import Ticks
 
 
-@dataclass(frozen=True, slots=True)
-class Span:
-    """A stretch of a source that plays.
+class Span(NamedTuple):
+    """A stretch of a source that plays. A plain tuple: there are thousands of them in every plan.
 
     Attributes
     ----------

@@ -65,6 +65,8 @@ class Asked(BaseModel):
         Overlap
             When what it is about was changed meanwhile.
         """
+        if not since:
+            return self
         known = type(self).model_fields
         changed: dict[str, Any] = {}
         if "ranges" in known:

@@ -11,7 +11,6 @@ down_revision = "0011"
 
 def upgrade() -> None:
     op.add_column("log", sa.Column("author", sa.String(), nullable=False, server_default=""))
-    op.execute("UPDATE log SET author = who")
     # What an edition was before its first step: its shape stood beside the log, so it has it from the beginning.
     op.add_column("editions", sa.Column("first_shape", sa.String(), nullable=False, server_default="as recorded"))
     op.execute("UPDATE editions SET first_shape = shape")
