@@ -110,6 +110,23 @@ FEW = 16
 """Up to so many stretches are cut out one by one; with more, one pass over all pieces is quicker."""
 
 
+def _runs(pieces: Iterable[tuple[Piece, Ticks]]) -> list[Run]:
+    """Pieces with their laid times, as runs."""
+    runs: list[Run] = []
+    source: Source | None = None
+    start, end, laid, until = 0, -1, 0, -1
+    for piece, at in pieces:
+        if piece.start == end and at == until and (piece.source is source or piece.source == source):
+            end, until = piece.end, at + piece.end - piece.start
+            continue
+        if source is not None:
+            runs.append(Run(source, start, end, laid))
+        source, start, end, laid, until = piece.source, piece.start, piece.end, at, at + piece.end - piece.start
+    if source is not None:
+        runs.append(Run(source, start, end, laid))
+    return runs
+
+
 def _parted(splices: Sequence[SpliceMark]) -> frozenset[tuple[Source, Ticks]]:
     meetings = (each.meeting for each in splices)
     return frozenset((m.before, m.end) for m in meetings if m.end == m.start and m.before == m.after)
@@ -136,31 +153,19 @@ class Edition:
         """Laid time at which each piece begins, and one more for the end of the last."""
         return tuple(accumulate([piece.end - piece.start for piece in self.pieces], initial=0))
 
-    def runs(self, *, struck: bool) -> list[Run]:
-        """Kept pieces (or all of them, with what is ``struck``) that run on into one another, as one.
-
-        Where somebody parted what is kept, two runs meet although nothing is between them.
-        """
-        runs: list[Run] = []
-        source: Source | None = None
-        start, end, laid, until = 0, -1, 0, -1
-        for piece, at in zip(self.pieces, self.starts, strict=False):
-            if not (piece.kept or struck):
-                continue
-            if piece.start == end and at == until and (piece.source is source or piece.source == source):
-                end, until = piece.end, at + piece.end - piece.start
-                continue
-            if source is not None:
-                runs.append(Run(source, start, end, laid))
-            source, start, end, laid, until = piece.source, piece.start, piece.end, at, at + piece.end - piece.start
-        if source is not None:
-            runs.append(Run(source, start, end, laid))
-        return runs if struck or not self._parted else list(self._parted_runs(runs))
+    @cached_property
+    def runs(self) -> list[Run]:
+        """Pieces that run on into one another, as one, whether they are kept or struck."""
+        return _runs(zip(self.pieces, self.starts, strict=False))
 
     @cached_property
     def kept_runs(self) -> list[Run]:
-        """What is heard, see :meth:`runs`; a splice stands between any two of them."""
-        return self.runs(struck=False)
+        """What is heard: kept pieces that run on into one another, as one. A splice stands between any two.
+
+        Where somebody parted what is kept, two runs meet although nothing is between them.
+        """
+        runs = _runs((piece, at) for piece, at in zip(self.pieces, self.starts, strict=False) if piece.kept)
+        return list(self._parted_runs(runs)) if self._parted else runs
 
     @property
     def _parted(self) -> frozenset[tuple[Source, Ticks]]:

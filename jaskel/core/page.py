@@ -72,7 +72,7 @@ MOST_TOKENS = 240
 def lay_out(edition: Edition, transcripts: Mapping[str, Transcript]) -> tuple[Paragraph, ...]:
     """The page of ``edition``. Recordings without a transcript become one token of sound each."""
     page: list[Paragraph] = []
-    for source, start, end, laid in edition.runs(struck=True):
+    for source, start, end, laid in edition.runs:
         stretch = Piece(source, start, end)
         if not isinstance(source, Recorded):
             page.append(Paragraph(source, None, (Token("rest", laid, end - start, INSERTED),)))
@@ -222,7 +222,7 @@ def laid_words(edition: Edition, transcripts: Mapping[str, Transcript]) -> Itera
 
     Words cut through by the end of a stretch are left out.
     """
-    for source, start, end, laid in edition.runs(struck=True):
+    for source, start, end, laid in edition.runs:
         if not isinstance(source, Recorded):
             continue
         transcript = transcripts.get(source.recording)

@@ -19,7 +19,7 @@ class Places:
         self._edition = edition
         self._runs: dict[str, list[Run]] = {}
         self._longest: dict[str, Ticks] = {}
-        for run in edition.runs(struck=True):
+        for run in edition.runs:
             if isinstance(run.source, Recorded):
                 name = run.source.recording
                 self._runs.setdefault(name, []).append(run)

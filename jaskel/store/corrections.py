@@ -99,7 +99,7 @@ class Corrections:
 
     def _place(self, laid: Range, *, touching: bool = False) -> WordPlace:
         """Which recording's words lie between two laid times."""
-        for source, start, end, at in self._edition.runs(struck=True):
+        for source, start, end, at in self._edition.runs:
             if at <= laid[0] < at + end - start and isinstance(source, Recorded):
                 begin, until = start + laid[0] - at, start + min(laid[1] - at, end - start)
                 if laid[1] > at + end - start:

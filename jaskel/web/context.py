@@ -97,7 +97,7 @@ class Context:
     def layout(self, session: Session, opened: Opened) -> tuple[str, Callable[[], tuple[Paragraph, ...]]]:
         """A name for the words of an edition as laid out now, and how to lay them out."""
         used = opened.edition.recordings
-        order = hashlib.sha256(repr(opened.edition.runs(struck=True)).encode()).hexdigest()[:12]
+        order = hashlib.sha256(repr(opened.edition.runs).encode()).hexdigest()[:12]
         name = f"{opened.id}-{order}-{words_name(session, used)}"
 
         def make() -> tuple[Paragraph, ...]:

@@ -32,7 +32,7 @@ def write(path: EpisodePath, body: NewNote):  # type: ignore[no-untyped-def]
     with home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         edition = home.editions.open(session, body.edition).edition
-        run = next((run for run in edition.runs(struck=True) if run.laid <= body.laid < run.laid + run.end - run.start), None)
+        run = next((run for run in edition.runs if run.laid <= body.laid < run.laid + run.end - run.start), None)
         if run is None or not isinstance(run.source, Recorded):
             raise Problem("nothing-there", "There is no recorded sound here for a note to stand beside. Choose a word.")
         place = Place(run.source.recording, run.start + body.laid - run.laid)

@@ -35,7 +35,7 @@ def mark_as_good(path: EpisodePath, body: NewSelect):  # type: ignore[no-untyped
         edition = home.editions.open(session, body.edition).edition
         made = [
             Select(new_id(), (Stretch(run.source.recording, start, end),), body.colour, body.who)
-            for run in edition.runs(struck=True)
+            for run in edition.runs
             if isinstance(run.source, Recorded)
             for start in [run.start + max(0, body.begin - run.laid)]
             for end in [min(run.end, run.start + body.end - run.laid)]

@@ -82,7 +82,7 @@ def proposals(path: EditionPath, query: RangeField):  # type: ignore[no-untyped-
         transcripts = transcripts_in(session, opened.edition.recordings, home.transcripts)
     if not spellings:
         return reply(ProposalsOut(terms=[]))
-    for source, start, end, laid in opened.edition.runs(struck=True):
+    for source, start, end, laid in opened.edition.runs:
         if laid <= query.begin < laid + end - start and isinstance(source, Recorded):
             shift, said = start - laid, transcripts[source.recording]
             words = said.words[slice(*within(said, query.begin + shift, query.end + shift))]

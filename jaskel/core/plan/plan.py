@@ -155,7 +155,7 @@ def compile_plan(edition: Edition, material: Material = BARE, *, as_recorded: bo
     at = 0
     if as_recorded:
         edition = replace(edition, marks=NO_MARKS)
-    runs = edition.runs(struck=True) if as_recorded else edition.kept_runs
+    runs = edition.runs if as_recorded else edition.kept_runs
     by_hand = edition.marks.derived(SpliceMark, by_place)
     start_of = Splice(crossfade=0)
     for index, (source, start, end, laid) in enumerate(runs):

@@ -35,7 +35,7 @@ class AdjustIn(Asked):
         edition = floor.opened.edition
         wanted = [
             Setting(run.source.recording, track, run.start + begin - run.laid, run.start + end - run.laid, self.decibels)
-            for run in edition.runs(struck=True)
+            for run in edition.runs
             if isinstance(run.source, Recorded)
             for begin, end in [(max(self.begin, run.laid), min(self.end, run.laid + run.end - run.start))]
             if begin < end
