@@ -385,6 +385,33 @@ class TestTheWhole:
         cutting.find("Edition Programme")
         wait(lambda: "struck" not in cutting.classes("kettle"))
 
+    def test_a_deleted_edition_comes_back(self, cutting):
+        cutting.hold(Keys.CONTROL, "e")
+        cutting.type("Name of the new edition", "Trailer")
+        cutting.click("Copy of this one")
+        cutting.find("Edition Trailer")
+        cutting.hold(Keys.CONTROL, "e")
+        cutting.click("Delete Programme")
+        wait(lambda: not cutting.driver.find_elements(By.XPATH, "//button[@aria-label='Delete Programme']"))
+        cutting.keys(Keys.ESCAPE)
+        cutting.see("Deleted the edition “Programme”")
+        cutting.driver.find_element(By.CSS_SELECTOR, "[role=status] button").click()
+        episode = f"/api/episodes/{cutting.episode}"
+        wait(lambda: {each["name"] for each in cutting.demo.get(episode)["editions"]} == {"Programme", "Trailer"})
+
+    def test_a_good_stretch_is_marked_seen_and_taken_off(self, cutting):
+        sentence(cutting, "kettle")
+        cutting.click("Mark as good, in moss")
+        wait(lambda: "washed" in cutting.classes("kettle"))
+        cutting.word("top.").click()
+        cutting.find("Select, moss").click()
+        wait(lambda: "picked" in cutting.classes("kettle"))
+        cutting.click("Take off")
+        wait(lambda: "washed" not in cutting.classes("kettle"))
+        cutting.hold(Keys.CONTROL, "z")
+        wait(lambda: "washed" in cutting.classes("kettle"))
+        assert head(cutting)["revision"] == 1
+
     def test_the_history_is_read_and_gone_back_in_without_losing_what_came_after(self, cutting):
         for text in ("kettle", "top."):
             cutting.word(text).click()

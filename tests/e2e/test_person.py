@@ -268,6 +268,27 @@ class TestReadingAndCutting:
         wait(lambda: "struck" in person.classes("kettle"))
         assert person.running_time() == second
 
+    def test_two_windows_of_three_tabs_still_work(self, person, demo):
+        """A browser allows six connections to a server: windows that held one each would leave none."""
+        handles = []
+        for number in range(7):
+            if number:
+                person.driver.switch_to.new_window("window" if number == 3 else "tab")
+            open_episode(person, demo)
+            handles.append(person.driver.current_window_handle)
+        person.word("kettle").click()
+        person.keys(Keys.DELETE)
+        person.see("saved")
+        for handle in handles[:-1]:
+            person.driver.switch_to.window(handle)
+            wait(lambda: "struck" in person.classes("kettle"))
+        person.click("Read")
+        person.click("Cut")
+        for handle in handles[1:]:
+            person.driver.switch_to.window(handle)
+            person.driver.close()
+        person.driver.switch_to.window(handles[0])
+
     def test_the_monitor_follows_the_sound(self, person, demo):
         open_episode(person, demo)
         # Picture and sound are read at the same moment: between two questions to a busy browser both go on.
