@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 import pytest
 from conftest import RATE, write_media
@@ -12,6 +14,7 @@ from jaskel.core.edition import Piece
 from jaskel.core.plan import Feed
 from jaskel.core.source import CLOSING
 from jaskel.core.transcript import Word
+from jaskel.store.notices import post
 
 
 @pytest.fixture
@@ -172,6 +175,26 @@ class TestSplices:
         splice = jaskel.get(f"/api/editions/{edition}/splice?at={head['splices'][0]}")
         assert not splice["by_hand"]
         assert turn(jaskel, edition, "undo")["running_time"] == whole
+
+    def test_others_can_write_while_sound_is_read_for_a_join(self, jaskel, edition, monkeypatch):
+        from jaskel.web.asked import settling
+
+        home, known = jaskel.workshop.home, settling.settled
+        written = []
+
+        def listening(*arguments):
+            with ThreadPoolExecutor(1) as other:
+                written.append(other.submit(post_one).result(timeout=20))
+            return known(*arguments)
+
+        def post_one():
+            with home.database.write() as session:
+                post(session, "job", "somebody else's")
+            return True
+
+        monkeypatch.setattr(settling, "settled", listening)
+        operate(jaskel, edition, kind="strike", ranges=ranges((8, 9)), settle=True)
+        assert written == [True]
 
     def test_parting_takes_nothing_out(self, jaskel, edition):
         running = jaskel.get(f"/api/editions/{edition}")["running_time"]

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
-from jaskel.core.muted import has_muted, word_is_muted
+from jaskel.core.edition import Edition
+from jaskel.core.muted import Carriers, has_muted, word_is_muted
 from jaskel.core.page import laid_words
 from jaskel.core.timebase import Ticks
-from jaskel.core.transcript import Word
+from jaskel.core.transcript import Transcript, Word
 
-if TYPE_CHECKING:
-    from jaskel.core.plan.plan import Plan
+Heard = Callable[[Ticks, Ticks], tuple[Ticks, Ticks] | None]
+"""Where in the programme something sounds that lies between two laid times; None where none of it does."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,16 +24,20 @@ class ProgrammeWord:
     end: Ticks
 
 
-def programme_words(plan: Plan, *, muted: bool) -> tuple[ProgrammeWord, ...]:
-    """The words that are heard. A word mostly taken out is not, nor, unless ``muted`` ones count, one whose voice is muted."""
+def programme_words(
+    edition: Edition, transcripts: Mapping[str, Transcript], heard: Heard, carriers: Carriers | None = None
+) -> tuple[ProgrammeWord, ...]:
+    """The words that are heard. A word mostly taken out is not.
+
+    Nor is one whose voice is muted through all of it; without ``carriers`` those count.
+    """
     words = []
-    edition = plan.edition
-    carriers = plan.material.carriers if not muted and has_muted(edition.marks) else None
-    for name, word, laid in laid_words(edition, plan.material.transcripts):
+    muting = carriers if carriers and has_muted(edition.marks) else None
+    for name, word, laid in laid_words(edition, transcripts):
         length = word.end - word.start
-        if carriers and word_is_muted(edition.marks, name, word, carriers):
+        if muting and word_is_muted(edition.marks, name, word, muting):
             continue
-        place = plan.heard(laid, laid + length)
+        place = heard(laid, laid + length)
         if place and 2 * (place[1] - place[0]) >= length:
             words.append(ProgrammeWord(word, *place))
     return tuple(words)

@@ -4,19 +4,13 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import replace
-from itertools import pairwise
-from typing import TYPE_CHECKING, ClassVar, TypeVar
+from typing import ClassVar, Protocol, TypeVar
 
-from jaskel.core.edition import Edition, Piece, strung
+from jaskel.core.edition import Edition, Piece
+from jaskel.core.marks.anchor import Carry
 from jaskel.core.problem import Problem
+from jaskel.core.retype import Change
 from jaskel.core.timebase import Ticks
-
-if TYPE_CHECKING:
-    from jaskel.core.marks.anchor import Carry
-    from jaskel.core.operations.rewrite import Rewrite
-    from jaskel.core.rebase import Since
-    from jaskel.core.retype import Change
 
 Range = tuple[Ticks, Ticks]
 """Laid time, from and to."""
@@ -26,6 +20,31 @@ Edited = tuple[Ticks, Ticks, tuple[Piece, ...]]
 
 Words = Callable[[Range], str]
 """Says what stands in a laid range, as a person would."""
+
+
+class Meanwhile(Protocol):
+    """What happened since an operation was made, for carrying it over that; see :class:`jaskel.core.rebase.Since`.
+
+    Each of these raises :class:`jaskel.core.rebase.Overlap` where the same was changed.
+    """
+
+    def carry(self, laid: Range) -> Range:
+        """Where a range lies now."""
+
+    def after(self, operation: Operation) -> Meanwhile:
+        """The same as seen from the edition that an operation leads to."""
+
+    def check_marks(self, changed: Iterable[str], off: Iterable[str]) -> None:
+        """Refuse to touch marks that were touched."""
+
+    def check_words(self, changes: Iterable[Change]) -> None:
+        """Refuse corrections of words that were corrected."""
+
+    def check_kind(self, kind: type[Operation]) -> None:
+        """Refuse what there is only one of, where it was set."""
+
+    def check_nothing(self) -> None:
+        """Refuse where anything happened at all."""
 
 
 class Operation(ABC):
@@ -54,7 +73,7 @@ class Operation(ABC):
         """
 
     @abstractmethod
-    def carried(self, since: Since) -> Operation:
+    def carried(self, since: Meanwhile) -> Operation:
         """The same with its places carried over what happened since.
 
         Raises
@@ -126,43 +145,6 @@ def apply(edition: Edition, operation: Operation) -> tuple[Edition, Operation]:
     if result == edition and not operation.corrections:
         raise Problem("nothing-changed", "That changes nothing: it is already as you want it.")
     return result, inverse
-
-
-class Rewriting(Operation):
-    """An operation that replaces stretches of an edition by other pieces."""
-
-    @abstractmethod
-    def edits(self, edition: Edition) -> Sequence[Edited]:
-        """From and to in laid time, and what stands there instead; in order and not overlapping."""
-
-    def apply(self, edition: Edition) -> tuple[Edition, Rewrite]:
-        return rewritten(edition, self.edits(edition))
-
-
-def rewritten(edition: Edition, edits: Iterable[Edited]) -> tuple[Edition, Rewrite]:
-    """The edition with stretches replaced, and the operation that takes that back."""
-    edits, length = list(edits), edition.length
-    places = [place for begin, end, _ in edits for place in (begin, end)]
-    if any(after < before for before, after in pairwise(places)) or (places and not 0 <= places[0] <= places[-1] <= length):
-        raise Problem("outside", "That reaches beyond the end of the edition. Select again and repeat it.")
-    return with_parts(edition, places, edition.parted(places), [pieces for _, _, pieces in edits])
-
-
-def with_parts(
-    edition: Edition, places: Sequence[Ticks], parts: Sequence[Sequence[Piece]], new: Sequence[Sequence[Piece]]
-) -> tuple[Edition, Rewrite]:
-    """The edition with every second one of its ``parts`` (as :meth:`Edition.parted` gives them) replaced, and the way back."""
-    from jaskel.core.operations.rewrite import Edit, Rewrite
-
-    back: list[Edit] = []
-    now = list(parts)
-    shift = 0
-    for number, (begin, end, pieces) in enumerate(zip(places[::2], places[1::2], new, strict=True)):
-        length = sum([piece.end - piece.start for piece in pieces])
-        back.append(Edit(begin + shift, begin + shift + length, tuple(parts[2 * number + 1])))
-        now[2 * number + 1] = pieces
-        shift += length - (end - begin)
-    return replace(edition, pieces=strung(now)), Rewrite(tuple(back))
 
 
 def joined(ranges: Iterable[Range]) -> tuple[Range, ...]:

@@ -3,13 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
 from jaskel.core.edition import Edition
-from jaskel.core.operations.base import Operation, Words, operation
-
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
+from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
 
 
 @operation
@@ -25,7 +22,7 @@ class Become(Operation):
     def apply(self, edition: Edition) -> tuple[Edition, Become]:
         return self.edition, Become(edition)
 
-    def carried(self, since: Since) -> Become:
+    def carried(self, since: Meanwhile) -> Become:
         since.check_nothing()
         return self
 

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
 from jaskel.core.edition import Edition, Piece, merged
-from jaskel.core.operations.base import Edited, Rewriting, Words, operation
+from jaskel.core.operations.base import Edited, Meanwhile, Words, operation
+from jaskel.core.operations.rewrite import Rewriting
 from jaskel.core.source import Drawn, RoomTone, Silence
 from jaskel.core.timebase import RATE, Ticks, clock
-
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
 
 
 @operation
@@ -28,7 +26,7 @@ class Insert(Rewriting):
     def edits(self, _edition: Edition) -> Sequence[Edited]:
         return [(self.at, self.at, tuple(merged(self.pieces)))]
 
-    def carried(self, since: Since) -> Insert:
+    def carried(self, since: Meanwhile) -> Insert:
         return replace(self, at=since.carry((self.at, self.at))[0])
 
     def summary(self, _words: Words) -> str:

@@ -1,46 +1,31 @@
 """Forms in which the log was written before: read, and written anew in today's form when they are undone or redone.
 
-What a kind and version became is said by an upcaster, from plain values to plain values. Where that depends on the edition it
-is applied to, the old form is still an operation here, which comes down to today's when it is carried out.
+What a kind and version became is said by an upcaster (:mod:`jaskel.core.codec.upcasters`), from plain values to plain values.
+Where that depends on the edition it is applied to, the old form is still an operation here, which comes down to today's when it
+is carried out.
 """
 
 from __future__ import annotations
 
 from abc import abstractmethod
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any, ClassVar
+from typing import Any, ClassVar
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.marks.anchor import Meeting
 from jaskel.core.marks.level import Fader, Level, Setting, set_fader, set_levels
 from jaskel.core.marks.mark import NO_MARKS, Mark, Marks
-from jaskel.core.marks.splice import Splice, SpliceMark, id_of, set_splices
-from jaskel.core.operations.base import Edited, Operation, Rewriting, Words, operation
+from jaskel.core.marks.splice import Splice, set_splices
+from jaskel.core.operations.base import Edited, Meanwhile, Operation, Words, operation
 from jaskel.core.operations.become import Become
 from jaskel.core.operations.marks import SetMarks
 from jaskel.core.operations.material import substituted
+from jaskel.core.operations.rewrite import Rewriting
 from jaskel.core.source import CLOSING, OPENING, SILENCE, Recorded, RoomTone, Source
 from jaskel.core.timebase import RATE, Ticks
 
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
-
 Values = Mapping[str, Any]
-
-UPCASTERS: dict[tuple[str, int], Callable[[Values], dict[str, Any]]] = {}
-"""From one kind and version to the next."""
-
-
-def upcaster(kind: str, version: int) -> Callable[[Callable[[Values], dict[str, Any]]], Callable[[Values], dict[str, Any]]]:
-    """Register how entries of a kind and version are read."""
-
-    def register(read: Callable[[Values], dict[str, Any]]) -> Callable[[Values], dict[str, Any]]:
-        UPCASTERS[kind, version] = read
-        return read
-
-    return register
-
 
 # Sources were strings: "tone:" before a recording, "silence", and "card", whose closing one began an hour in.
 
@@ -84,41 +69,6 @@ def edition_of(values: Values, now: Edition) -> Edition:
     return replace(now, pieces=pieces, marks=marks_of(values))
 
 
-def _pieces_now(pieces: Sequence[Values]) -> list[Any]:
-    from jaskel.core.codec import piece_to_json
-
-    return [piece_to_json(piece_of(**piece)) for piece in pieces]
-
-
-@upcaster("insert", 1)
-def _insert(values: Values) -> dict[str, Any]:
-    return {**values, "version": 2, "pieces": _pieces_now(values["pieces"])}
-
-
-@upcaster("rewrite", 1)
-def _rewrite(values: Values) -> dict[str, Any]:
-    changes = [[each["begin"], each["end"], _pieces_now(each["pieces"])] for each in values["edits"]]
-    return {"kind": "rewrite", "version": 2, "changes": changes}
-
-
-@upcaster("replace", 1)
-def _replace(values: Values) -> dict[str, Any]:
-    return {**values, "version": 2}
-
-
-@upcaster("splice", 1)
-def _splices(values: Values) -> dict[str, Any]:
-    from jaskel.core.codec import to_json
-
-    told = "changed a splice" if len(values["splices"]) == 1 else f"changed {len(values['splices'])} splices"
-    changes: dict[str, Mark | None] = {}
-    for plain, splice in values["splices"]:
-        meeting = meeting_of(*plain)
-        id = id_of(meeting)
-        changes[id] = SpliceMark(id, (meeting,), Splice(**splice)) if splice else None
-    return to_json(SetMarks.of(changes, told))
-
-
 class _Old(Operation):
     """An old form of something, which is only read."""
 
@@ -128,7 +78,7 @@ class _Old(Operation):
     def apply(self, edition: Edition) -> tuple[Edition, Operation]:
         return self.resolved(edition).apply(edition)
 
-    def carried(self, since: Since) -> Operation:
+    def carried(self, since: Meanwhile) -> Operation:
         since.check_nothing()
         return self
 
@@ -202,7 +152,7 @@ class SubstitutedAlone(Rewriting):
     def edits(self, edition: Edition) -> Sequence[Edited]:
         return substituted(edition, self.recording, self.by, self.shift, self.length)
 
-    def carried(self, since: Since) -> SubstitutedAlone:
+    def carried(self, since: Meanwhile) -> SubstitutedAlone:
         since.check_nothing()
         return self
 

@@ -5,15 +5,12 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, ClassVar, Protocol, TypeVar
+from typing import ClassVar, Protocol, TypeVar
 
 from jaskel.core.edition import Edition
 from jaskel.core.marks.anchor import Carry
 from jaskel.core.marks.mark import Mark, Marks
-from jaskel.core.operations.base import Operation, Words, operation
-
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
+from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
 
 
 class Marked(Protocol):
@@ -55,7 +52,7 @@ class SetMarks(Operation):
         old = SetMarks.of({id: document.marks.get(id) for id in changes}, self.told)
         return replace(document, marks=document.marks.changed(changes)), old  # type: ignore[type-var]
 
-    def carried(self, since: Since) -> SetMarks:
+    def carried(self, since: Meanwhile) -> SetMarks:
         since.check_marks([mark.id for mark in self.marks], self.off)
         return self
 

@@ -4,18 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.marks.anchor import Carry
-from jaskel.core.operations.base import Edited, Operation, Rewriting, Words, operation, rewritten
+from jaskel.core.operations.base import Edited, Meanwhile, Operation, Words, operation
 from jaskel.core.operations.marks import SetMarks, carried_along
+from jaskel.core.operations.rewrite import Rewriting, rewritten
 from jaskel.core.operations.together import Together
 from jaskel.core.source import Recorded, RoomTone
 from jaskel.core.timebase import Ticks
-
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
 
 
 @operation
@@ -30,7 +28,7 @@ class Append(Rewriting):
     def edits(self, edition: Edition) -> Sequence[Edited]:
         return [(edition.length, edition.length, (Piece(Recorded(self.recording), 0, self.length),))]
 
-    def carried(self, _since: Since) -> Append:
+    def carried(self, _since: Meanwhile) -> Append:
         return self
 
     def summary(self, _words: Words) -> str:
@@ -71,7 +69,7 @@ class Substitute(Operation):
         ]
         return _with_marks(edition, sorted(edits, key=lambda edit: edit[:2]), self.carries)
 
-    def carried(self, since: Since) -> Substitute:
+    def carried(self, since: Meanwhile) -> Substitute:
         since.check_nothing()
         return self
 
@@ -124,7 +122,7 @@ class Replace(Operation):
                 edits.append((at, at + piece.length, () if edits else new))
         return edits
 
-    def carried(self, since: Since) -> Replace:
+    def carried(self, since: Meanwhile) -> Replace:
         since.check_nothing()
         return self
 

@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
 from jaskel.core.edition import Edition, merged
-from jaskel.core.operations.base import Edited, Range, Rewriting, Words, joined, operation
+from jaskel.core.operations.base import Edited, Meanwhile, Range, Words, joined, operation
+from jaskel.core.operations.rewrite import Rewriting
 from jaskel.core.operations.strike import told_by_ranges
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks
-
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
 
 
 @operation
@@ -34,7 +32,7 @@ class Move(Rewriting):
         edits: list[Edited] = [(begin, end, ()) for begin, end in ranges]
         return sorted([*edits, (self.to, self.to, moved)], key=lambda edit: edit[:2])
 
-    def carried(self, since: Since) -> Move:
+    def carried(self, since: Meanwhile) -> Move:
         ranges = tuple(since.carry(each) for each in self.ranges)
         return replace(self, ranges=ranges, to=since.carry((self.to, self.to))[0])
 

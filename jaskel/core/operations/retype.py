@@ -4,15 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
 from jaskel.core.edition import Edition
-from jaskel.core.operations.base import Operation, Words, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
 from jaskel.core.retype import Change
 from jaskel.core.transcript import shortened
-
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
 
 
 @operation
@@ -30,7 +27,7 @@ class Retype(Operation):
     def corrections(self) -> Sequence[Change]:
         return self.changes
 
-    def carried(self, since: Since) -> Retype:
+    def carried(self, since: Meanwhile) -> Retype:
         since.check_words(self.changes)
         return self
 

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
 from jaskel.core.edition import Edition
-from jaskel.core.operations.base import Operation, Words, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
 from jaskel.core.shape import PictureShape
-
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
 
 
 @operation
@@ -25,7 +22,7 @@ class SetShape(Operation):
     def apply(self, edition: Edition) -> tuple[Edition, SetShape]:
         return replace(edition, shape=self.shape), SetShape(edition.shape)
 
-    def carried(self, since: Since) -> SetShape:
+    def carried(self, since: Meanwhile) -> SetShape:
         since.check_kind(SetShape)
         return self
 

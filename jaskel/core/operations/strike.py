@@ -5,15 +5,12 @@ from __future__ import annotations
 from abc import abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, ClassVar, Self
+from typing import ClassVar, Self
 
 from jaskel.core.edition import Edition, Piece, merged
-from jaskel.core.operations.base import Operation, Range, Words, joined, operation, with_parts
+from jaskel.core.operations.base import Meanwhile, Operation, Range, Words, joined, operation
+from jaskel.core.operations.rewrite import Rewrite, with_parts
 from jaskel.core.timebase import clock
-
-if TYPE_CHECKING:
-    from jaskel.core.operations.rewrite import Rewrite
-    from jaskel.core.rebase import Since
 
 TIDIED = {
     "filler": ("filler", "fillers"),
@@ -44,7 +41,7 @@ class _Marking(Operation):
         parts = edition.parted(places)
         return with_parts(edition, places, parts, [tuple(merged(map(self.changed, part))) for part in parts[1::2]])
 
-    def carried(self, since: Since) -> Self:
+    def carried(self, since: Meanwhile) -> Self:
         return replace(self, ranges=tuple(since.carry(each) for each in self.ranges))
 
     def summary(self, words: Words) -> str:

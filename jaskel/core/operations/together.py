@@ -4,16 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
 from jaskel.core.edition import Edition
-from jaskel.core.operations.base import Operation, Words, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
 from jaskel.core.operations.marks import SetMarks
 from jaskel.core.operations.strike import TIDIED, Lift, Strike, told_as_tidied
 from jaskel.core.retype import Change
-
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
 
 
 @operation
@@ -42,7 +39,7 @@ class Together(Operation):
             edition = result
         return edition, Together(tuple(reversed(inverses)))
 
-    def carried(self, since: Since) -> Together:
+    def carried(self, since: Meanwhile) -> Together:
         carried: list[Operation] = []
         for each in self.operations:
             carried.append(each.carried(since))

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
 from jaskel.core.edition import Edition, Piece, Run, merged
-from jaskel.core.operations.base import Edited, Rewriting, Words, operation
+from jaskel.core.operations.base import Edited, Meanwhile, Words, operation
+from jaskel.core.operations.rewrite import Rewriting
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, clock
-
-if TYPE_CHECKING:
-    from jaskel.core.rebase import Since
 
 SHORTEST: Ticks = RATE // 100
 """What is heard between two splices keeps at least 10 ms."""
@@ -32,7 +30,7 @@ class Trim(Rewriting):
     def edits(self, edition: Edition) -> Sequence[Edited]:
         return [trimmed(edition, self.at, self.before, self.after)]
 
-    def carried(self, since: Since) -> Trim:
+    def carried(self, since: Meanwhile) -> Trim:
         return replace(self, at=since.carry((self.at, self.at))[0])
 
     def summary(self, _words: Words) -> str:
@@ -52,7 +50,7 @@ class Slip(Rewriting):
     def edits(self, edition: Edition) -> Sequence[Edited]:
         return slipped(edition, self.at, self.by)
 
-    def carried(self, since: Since) -> Slip:
+    def carried(self, since: Meanwhile) -> Slip:
         return replace(self, at=since.carry((self.at, self.at))[0])
 
     def summary(self, _words: Words) -> str:

@@ -123,7 +123,8 @@ class Plan:
 
     def words_with(self, *, muted: bool) -> tuple[ProgrammeWord, ...]:
         """The words that are heard, or with those that are ``muted``."""
-        return programme_words(self, muted=muted)
+        carriers = None if muted else self.material.carriers
+        return programme_words(self.edition, self.material.transcripts, self.heard, carriers)
 
     @cached_property
     def cues(self) -> tuple[Cue, ...]:

@@ -1,4 +1,4 @@
-"""Operations, marks and editions as plain values and back: what the log and its snapshots store.
+"""The converter: how operations, marks, pieces and editions become plain values and are read from them again.
 
 Fields are read and written by `cattrs <https://catt.rs>`_ as they are declared, so that a new field cannot be forgotten; what a
 field is left out of stands at its default. Kinds of operations, marks and processors are told apart by ``kind``. Pieces are
@@ -7,26 +7,27 @@ written as short lists, for there are thousands of them.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import lru_cache
-from typing import Any, cast
+from typing import Any
 
 from cattrs import Converter
 from cattrs.gen import make_dict_structure_fn, make_dict_unstructure_fn
 from cattrs.strategies import configure_tagged_union
 
-from jaskel.core.edition import Edition, Piece
+from jaskel.core.edition import Piece
 from jaskel.core.marks.anchor import Anchor
 from jaskel.core.marks.mark import KINDS, Mark, Marks
 from jaskel.core.operations.base import OPERATIONS, Operation
-from jaskel.core.operations.legacy import UPCASTERS, edition_of
 from jaskel.core.operations.rewrite import Edit
 from jaskel.core.sound.processor import PROCESSORS, Processor
 from jaskel.core.source import Card, Drawn, Recorded, RoomTone, Silence, Source, source_from_json, source_to_json
 from jaskel.core.transcript import Word, word_to_json
 
-VERSION = 2
-"""The form of snapshots; the first held pieces, splices and levels apart."""
+Values = Mapping[str, Any]
+
+UPCASTERS: dict[tuple[str, int], Callable[[Values], dict[str, Any]]] = {}
+"""How operations of a kind and version are read: as plain values of a later one. See :mod:`jaskel.core.codec.upcasters`."""
 
 
 @lru_cache(maxsize=1024)
@@ -120,31 +121,3 @@ codec.by_kind(Processor, lambda values: (PROCESSORS[values["kind"]], values))
 codec.by_kind(Operation, _operation_class)
 codec.register_unstructure_hook(Marks, lambda marks: [codec.unstructure(mark, Mark) for mark in marks])
 codec.register_structure_hook(Marks, lambda plain, _: Marks.of([codec.structure(mark, Mark) for mark in plain]))
-
-
-def to_json(operation: Operation) -> dict[str, Any]:
-    """The operation as plain values, ``kind`` and (from 2 on) ``version`` among them."""
-    return cast("dict[str, Any]", codec.unstructure(operation, Operation))
-
-
-def from_json(values: Mapping[str, Any]) -> Operation:
-    """The operation that :func:`to_json` wrote, in this form or an earlier one.
-
-    Raises
-    ------
-    ValueError
-        When the kind is not known.
-    """
-    return cast("Operation", codec.structure(values, cast(Any, Operation)))
-
-
-def edition_to_json(edition: Edition) -> dict[str, Any]:
-    """A whole edition as plain values."""
-    return {"version": VERSION, **codec.unstructure(edition, Edition)}
-
-
-def edition_from_json(values: Mapping[str, Any], empty: Edition) -> Edition:
-    """What :func:`edition_to_json` wrote, in this form or the first; ``empty`` is what the edition was before anything."""
-    if values["version"] == 1:
-        return edition_of({"pieces": values["pieces"], **values["by_hand"]}, empty)
-    return codec.structure(values, Edition)
