@@ -16,6 +16,7 @@ from jaskel.core.marks.chain import chains
 from jaskel.core.marks.level import Level, faders
 from jaskel.core.marks.splice import CROSSFADE
 from jaskel.core.operations import Become, Operation, Replace, Retype, Substitute, joined
+from jaskel.core.operations.trim import splice_at
 from jaskel.core.page import UNSURE, Paragraph, Token, phrase_for, text_in
 from jaskel.core.places import Places
 from jaskel.core.plan import Plan
@@ -36,7 +37,6 @@ from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of
 from jaskel.web.asked import Floor, OperationIn
 from jaskel.web.asked.settling import leaves_joins
-from jaskel.web.asked.splices import splice_at
 from jaskel.web.context import context
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath

@@ -9,7 +9,8 @@ from typing import ClassVar
 from jaskel.core.edition import Edition, Piece, merged
 from jaskel.core.operations.base import Edited, Meanwhile, Words, operation
 from jaskel.core.operations.rewrite import Rewriting
-from jaskel.core.source import Drawn, RoomTone, Silence
+from jaskel.core.problem import Problem
+from jaskel.core.source import SILENCE, Drawn, RoomTone, Silence, recording_of
 from jaskel.core.timebase import RATE, Ticks, clock
 
 
@@ -37,3 +38,21 @@ class Insert(Rewriting):
         else:
             what = "a picture" if all(isinstance(source, Drawn) for source in sources) else "a stretch"
         return f"put in {what} of {length:.1f} s at {clock(self.at)}"
+
+
+def rest_at(edition: Edition, at: Ticks, length: Ticks, tone_from: Ticks | None) -> Insert:
+    """Put in a rest, filled with the room tone of what stands there, from a place of it on; with None, silent.
+
+    Raises
+    ------
+    Problem
+        ``no-room-tone`` where nothing recorded stands in the edition.
+    """
+    if tone_from is None:
+        return Insert(at, (Piece(SILENCE, 0, length),))
+    index = edition.index_at(max(0, at - 1))
+    near = [recording_of(piece.source) for piece in edition.pieces[index : index + 1]]
+    recorded = next((name for name in (*near, *edition.recordings) if name), None)
+    if recorded is None:
+        raise Problem("no-room-tone", "There is no recording here whose room could be heard. Put in silence instead.")
+    return Insert(at, (Piece(RoomTone(recorded), tone_from, tone_from + length),))

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar, Protocol, TypeVar
 
 from jaskel.core.edition import Edition
 from jaskel.core.marks.anchor import Carry
+from jaskel.core.marks.level import Setting, set_levels, told_levels
 from jaskel.core.marks.mark import Mark, Marks
-from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Range, Words, operation
+from jaskel.core.problem import Problem
+from jaskel.core.source import Recorded
 
 
 class Marked(Protocol):
@@ -74,3 +77,24 @@ def carried_along(marks: Marks, carries: Sequence[Carry]) -> dict[str, Mark | No
         if now is not each:
             changes[each.id] = now
     return changes
+
+
+def levelled(edition: Edition, laid: Range, decibels: float, tracks: Callable[[str], Sequence[str]]) -> SetMarks:
+    """Set the level of a laid range: of the ``tracks`` of each recording or session that has a stretch in it.
+
+    Raises
+    ------
+    Problem
+        ``no-track`` where there is none.
+    """
+    wanted = [
+        Setting(run.source.recording, track, run.start + begin - run.laid, run.start + end - run.laid, decibels)
+        for run in edition.runs
+        if isinstance(run.source, Recorded)
+        for begin, end in [(max(laid[0], run.laid), min(laid[1], run.laid + run.end - run.start))]
+        if begin < end
+        for track in tracks(run.source.recording)
+    ]
+    if not wanted:
+        raise Problem("no-track", "Nothing of that track is heard in the range. Select again and repeat it.")
+    return SetMarks.of(set_levels(edition.marks, wanted), told_levels(wanted))

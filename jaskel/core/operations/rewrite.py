@@ -83,3 +83,19 @@ class Rewrite(Rewriting):
         if isinstance(source, Card) and all(piece.source == source for piece in pieces):
             return f"set a card of {pieces[0].length / RATE:.1f} s for the {'closing' if source.closing else 'opening'}"
         return self.what
+
+
+def card_set(edition: Edition, card: Card, length: Ticks) -> Rewrite:
+    """Show a card for so long in the place of the one that is there; 0 takes it off.
+
+    A closing card goes to the end, also where material came after the one that was there.
+    """
+    known = edition.card(card)
+    place = edition.length if card.closing else 0
+    new = (Piece(card, 0, length),) if length else ()
+    edits = [] if known is None else [Edit(*known, ())]
+    if known and place in known:
+        edits = [Edit(*known, new)]
+    elif new:
+        edits.append(Edit(place, place, new))
+    return Rewrite(tuple(sorted(edits, key=lambda edit: edit.begin)))

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from jaskel.core.edition import Edition, Piece, Run, merged
+from jaskel.core.marks.anchor import Meeting
 from jaskel.core.operations.base import Edited, Meanwhile, Words, operation
 from jaskel.core.operations.rewrite import Rewriting
 from jaskel.core.problem import Problem
@@ -57,6 +59,36 @@ class Slip(Rewriting):
         return f"slipped what is heard at {clock(self.at)} by {self.by / RATE:+.2f} s"
 
 
+def splice_at(edition: Edition, at: Ticks) -> tuple[Run, Run]:
+    """What meets at the splice whose later side begins at a laid time.
+
+    Raises
+    ------
+    Problem
+        ``no-splice``.
+    """
+    runs = edition.kept_runs
+    index = bisect_left(runs, at, key=lambda run: run.laid)
+    if not 0 < index < len(runs) or runs[index].laid != at:
+        raise Problem("no-splice", "There is no splice here any more. Look at the page and choose it again.")
+    return runs[index - 1], runs[index]
+
+
+def parted_at(edition: Edition, at: Ticks) -> Meeting:
+    """The meeting of a recording with itself by which it is parted at a laid time, taking nothing out.
+
+    Raises
+    ------
+    Problem
+        ``nothing-to-part``.
+    """
+    for run in edition.kept_runs:
+        place = run.start + at - run.laid
+        if run.start < place < run.end:
+            return Meeting(run.source, place, run.source, place)
+    raise Problem("nothing-to-part", "Nothing is heard on both sides of this place. Choose one within what is kept.")
+
+
 def trimmed(edition: Edition, at: Ticks, before: Ticks, after: Ticks) -> Edited:
     """Shift both edges of the splice whose later side begins at laid ``at``, later in their recordings where positive.
 
@@ -65,11 +97,7 @@ def trimmed(edition: Edition, at: Ticks, before: Ticks, after: Ticks) -> Edited:
     Problem
         ``no-splice``, ``too-short``, or ``no-more-sound`` where nothing is left to come forth.
     """
-    runs = edition.kept_runs
-    index = next((i for i, run in enumerate(runs) if run.laid == at and i), None)
-    if index is None:
-        raise Problem("no-splice", "There is no splice here any more. Look at the page and choose it again.")
-    first, second = runs[index - 1], runs[index]
+    first, second = splice_at(edition, at)
     end = first.laid + first.end - first.start
     _long_enough(first.end - first.start + before)
     _long_enough(second.end - second.start - after)

@@ -7,9 +7,11 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, StringConstraints
 
 from jaskel.core.edition import Piece
-from jaskel.core.operations import Edit, Insert, Operation, Rewrite, Strike
+from jaskel.core.operations import Insert, Operation, Strike
+from jaskel.core.operations.insert import rest_at
+from jaskel.core.operations.rewrite import card_set
 from jaskel.core.problem import Problem
-from jaskel.core.source import CLOSING, OPENING, SILENCE, Recorded, RoomTone, recording_of
+from jaskel.core.source import CLOSING, OPENING, Recorded, recording_of
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.store.models import Recording, SessionRow
 from jaskel.web.asked.asked import Asked, Floor, asked
@@ -83,16 +85,8 @@ class RestIn(Asked):
     places = ("at",)
 
     def operation(self, floor: Floor) -> Operation:
-        if self.silent:
-            return Insert(self.at, (Piece(SILENCE, 0, self.length),))
-        edition = floor.opened.edition
-        index = edition.index_at(max(0, self.at - 1))
-        near = [recording_of(piece.source) for piece in edition.pieces[index : index + 1]]
-        recorded = next((name for name in (*near, *edition.recordings) if name), None)
-        if recorded is None:
-            raise Problem("no-room-tone", "There is no recording here whose room could be heard. Put in silence instead.")
         start = floor.opened.revision * TONE_STEP % LONGEST_REST
-        return Insert(self.at, (Piece(RoomTone(recorded), start, start + self.length),))
+        return rest_at(floor.opened.edition, self.at, self.length, None if self.silent else start)
 
 
 @asked
@@ -107,15 +101,4 @@ class CardIn(Asked):
         return self
 
     def operation(self, floor: Floor) -> Operation:
-        """The card in the place of the one that is there. A closing card goes to the end, also where material came after it."""
-        edition = floor.opened.edition
-        card = CLOSING if self.closing else OPENING
-        known = edition.card(card)
-        place = edition.length if self.closing else 0
-        new = (Piece(card, 0, self.length),) if self.length else ()
-        edits = [] if known is None else [Edit(*known, ())]
-        if known and place in known:
-            edits = [Edit(*known, new)]
-        elif new:
-            edits.append(Edit(place, place, new))
-        return Rewrite(tuple(sorted(edits, key=lambda edit: edit.begin)))
+        return card_set(floor.opened.edition, CLOSING if self.closing else OPENING, self.length)

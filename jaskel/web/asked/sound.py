@@ -7,11 +7,11 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from jaskel.core.marks.chain import set_chain
-from jaskel.core.marks.level import LOUDEST, MUTED, Setting, set_fader, set_levels, told_levels
+from jaskel.core.marks.level import LOUDEST, MUTED, set_fader
 from jaskel.core.operations import Operation, SetMarks
+from jaskel.core.operations.marks import levelled
 from jaskel.core.problem import Problem
 from jaskel.core.sound.processor import Gain
-from jaskel.core.source import Recorded
 from jaskel.store.models import Recording
 from jaskel.store.sessions import tracks_of
 from jaskel.web.asked.asked import Asked, Floor, asked
@@ -31,19 +31,12 @@ class AdjustIn(Asked):
     decibels: Decibels
 
     def operation(self, floor: Floor) -> Operation:
-        """One level for each stretch of the range that is of a recording with that track."""
-        edition = floor.opened.edition
-        wanted = [
-            Setting(run.source.recording, track, run.start + begin - run.laid, run.start + end - run.laid, self.decibels)
-            for run in edition.runs
-            if isinstance(run.source, Recorded)
-            for begin, end in [(max(self.begin, run.laid), min(self.end, run.laid + run.end - run.start))]
-            if begin < end
-            for track in ([self.track] if self.track else tracks_of(floor.session, run.source.recording))
-        ]
-        if not wanted:
-            raise Problem("no-track", "Nothing of that track is heard in the range. Select again and repeat it.")
-        return SetMarks.of(set_levels(edition.marks, wanted), told_levels(wanted))
+        session, edition = floor.session, floor.opened.edition
+
+        def tracks(recording: str) -> list[str]:
+            return [self.track] if self.track else tracks_of(session, recording)
+
+        return levelled(edition, (self.begin, self.end), self.decibels, tracks)
 
 
 @asked

@@ -7,30 +7,14 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from jaskel.core.edition import Edition, Run
+from jaskel.core.edition import Edition
 from jaskel.core.marks.anchor import Meeting
 from jaskel.core.marks.splice import LONGEST_CROSSFADE, LONGEST_LEAD, Shape, Splice, set_splices
 from jaskel.core.operations import Operation, SetMarks
-from jaskel.core.problem import Problem
-from jaskel.core.timebase import Ticks
+from jaskel.core.operations.trim import parted_at, splice_at
 from jaskel.jobs.settle import settled
 from jaskel.web.asked.asked import Asked, Floor, asked
 from jaskel.web.schemas.common import TicksField
-
-
-def splice_at(edition: Edition, at: Ticks) -> tuple[Run, Run]:
-    """What meets at the splice whose later side begins at a laid time.
-
-    Raises
-    ------
-    Problem
-        ``no-splice``.
-    """
-    runs = edition.kept_runs
-    index = next((i for i, run in enumerate(runs) if run.laid == at and i), None)
-    if index is None:
-        raise Problem("no-splice", "There is no splice here any more. Look at the page and choose it again.")
-    return runs[index - 1], runs[index]
 
 
 def _one_splice(edition: Edition, meeting: Meeting, splice: Splice, told: str) -> SetMarks:
@@ -71,9 +55,5 @@ class PartIn(Asked):
     places = ("at",)
 
     def operation(self, floor: Floor) -> Operation:
-        for run in floor.opened.edition.kept_runs:
-            place = run.start + self.at - run.laid
-            if run.start < place < run.end:
-                meeting = Meeting(run.source, place, run.source, place)
-                return _one_splice(floor.opened.edition, meeting, Splice(0), "parted what is heard")
-        raise Problem("nothing-to-part", "Nothing is heard on both sides of this place. Choose one within what is kept.")
+        edition = floor.opened.edition
+        return _one_splice(edition, parted_at(edition, self.at), Splice(0), "parted what is heard")
