@@ -8,18 +8,18 @@ from pathlib import Path
 
 import av
 from conftest import DEMO
-from selenium.common.exceptions import StaleElementReferenceException
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 
 
 def wait(true: Callable[[], object], seconds: float = 40) -> object:
-    """Wait until something is true, and give it. Elements that were drawn anew meanwhile count as not yet."""
+    """Wait until something is true, and give it. Elements not there yet, or drawn anew meanwhile, count as not yet."""
     begun = time.monotonic()
     deadline = begun + seconds
     while True:
         try:
             if value := true():
                 return value
-        except StaleElementReferenceException:
+        except (NoSuchElementException, StaleElementReferenceException):
             pass
         assert time.monotonic() < deadline, "this did not come about in time"
         # What takes long is not asked for all the time: answering takes the processor from what is waited for.

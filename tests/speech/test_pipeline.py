@@ -16,7 +16,7 @@ from jaskel.speech.pipeline import begun_ahead, elsewhere, grouped
 STARTS_ANOTHER = """
 import os, sys, time
 from jaskel.speech.pipeline import elsewhere
-from tests.speech.test_ahead import process_id
+from tests.speech.test_pipeline import process_id
 
 if __name__ == "__main__":
     with elsewhere() as apply:
