@@ -9,6 +9,7 @@ import { queryClient } from "./api/client";
 import { Library } from "./app/Library";
 import "./app/styles.css";
 import { Workspace } from "./app/Workspace";
+import { Mishap } from "./ui/Mishap";
 import { applyTheme } from "./ui/theme";
 
 applyTheme();
@@ -17,12 +18,14 @@ if (!root) throw new Error("index.html has no root element");
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queryClient}>
-      <Switch>
-        <Route path="/episodes/:id">{({ id }) => <Workspace key={id} episodeId={id} />}</Route>
-        <Route>
-          <Library />
-        </Route>
-      </Switch>
+      <Mishap>
+        <Switch>
+          <Route path="/episodes/:id">{({ id }) => <Workspace key={id} episodeId={id} />}</Route>
+          <Route>
+            <Library />
+          </Route>
+        </Switch>
+      </Mishap>
     </QueryClientProvider>
   </StrictMode>,
 );

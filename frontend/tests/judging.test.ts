@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, test, vi } from "vitest";
 import { queryClient } from "../src/api/client";
 import { keys } from "../src/api/queries";
-import { desk } from "../src/app/desk";
+import { desk } from "../src/desk/desk";
 import type { Edit } from "../src/page/edit";
 import { accept, going, judging, known, listed, neighbour, pickOf, pickTake, reopen, type Finding } from "../src/stages/tidy/judging";
 import { finding } from "./made";

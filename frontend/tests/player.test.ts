@@ -2,7 +2,7 @@
 import { beforeEach, describe, expect, test, vi } from "vitest";
 import type { Plan } from "../src/api/client";
 import { client } from "../src/api/client";
-import { desk } from "../src/app/desk";
+import { desk } from "../src/desk/desk";
 import { Player } from "../src/player/player";
 import type { FromPlayer, ToPlayer } from "../src/player/worklet";
 import { seconds } from "./made";
@@ -136,7 +136,7 @@ describe("playing", () => {
   test("sound that cannot be fetched is said, and asked for anew the next time", async () => {
     refused = true;
     player.playFrom(0);
-    await vi.waitFor(() => expect(desk().said?.trouble).toBe(true));
+    await vi.waitFor(() => expect(desk().troubles).toHaveLength(1));
     expect(desk().playing).toBe(false);
     refused = false;
     player.playFrom(0);

@@ -1,7 +1,7 @@
 /** Sending files to a server that answers as it is told here. */
 import { beforeEach, describe, expect, test, vi } from "vitest";
 import { client, got, Refusal, UNREACHABLE } from "../src/api/client";
-import { desk } from "../src/app/desk";
+import { desk } from "../src/desk/desk";
 import { add, dismiss, useUploads } from "../src/stages/gather/upload";
 
 interface Answer {
@@ -106,11 +106,27 @@ test.each([
   expect(list()[0]?.trouble).toBe(UNREACHABLE);
 });
 
+test("each goes into the episode it was added to, though another is open by then", async () => {
+  answers = { "a.wav": came("1"), "b.wav": came("2") };
+  add("one", [file("a.wav")]);
+  add("other", [file("b.wav")]);
+  await settled(0);
+  expect(sent).toEqual(["/api/episodes/one/recordings?name=a.wav&placed=true", "/api/episodes/other/recordings?name=b.wav&placed=true"]);
+});
+
+test("one that is given up while it waits does not keep the others from being a session", async () => {
+  answers = { "a.wav": came("1"), "b.wav": came("2") };
+  add("ep", [file("a.wav"), file("b.wav"), file("c.wav")]);
+  dismiss(list()[2]?.id ?? 0);
+  await settled(0);
+  expect(post).toHaveBeenCalledWith("/api/episodes/{episode_id}/sessions", expect.objectContaining({ body: { recordings: ["1", "2"] } }));
+});
+
 test("a session that is refused is said", async () => {
   answers = { "a.wav": came("1"), "b.wav": came("2") };
   post.mockResolvedValue({ error: { detail: "They do not overlap.", code: "apart" }, response: new Response() } as never);
   add("ep", [file("a.wav"), file("b.wav")]);
-  await vi.waitFor(() => expect(desk().said).toMatchObject({ text: "They do not overlap.", trouble: true }));
+  await vi.waitFor(() => expect(desk().troubles).toMatchObject([{ text: "They do not overlap." }]));
 });
 
 describe("an answer", () => {
@@ -131,7 +147,7 @@ test("the browser asks before a tab is closed that still sends", () => {
   const asked = { add: vi.fn(), remove: vi.fn() };
   vi.stubGlobal("addEventListener", asked.add);
   vi.stubGlobal("removeEventListener", asked.remove);
-  const upload = { id: 99, file: {} as File, sent: 0, trouble: "", group: { size: 1, ended: 0, recordings: [] } };
+  const upload = { id: 99, file: {} as File, sent: 0, trouble: "", group: { episode: "ep", size: 1, settled: false, recordings: [] } };
   useUploads.setState({ list: [{ ...upload, state: "sending" }] });
   expect(asked.add).toHaveBeenCalledWith("beforeunload", expect.any(Function));
   useUploads.setState({ list: [{ ...upload, state: "refused" }] });

@@ -5,13 +5,12 @@ import { client, got, queryClient, type Episode } from "../api/client";
 import { useChange } from "../api/queries";
 import type { SchemaComparisonOut } from "../api/schema";
 import { clock } from "../api/time";
-import { PictureShape } from "../stages/cut/PictureShape";
+import { PictureShape } from "../page/PictureShape";
 import { selected } from "../page/tokens";
 import { Button, Heading } from "../ui/controls";
-import { desk } from "./desk";
-import type { Scene } from "./scene";
+import { desk, failed } from "../desk/desk";
+import type { Scene } from "../page/scene";
 
-const failed = (error: Error) => desk().say(error.message, { trouble: true });
 const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
 
 /** Open an edition of the episode, and remember that for the next time. */

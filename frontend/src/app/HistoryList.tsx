@@ -5,13 +5,12 @@ import { client, got } from "../api/client";
 import type { SchemaLogOut as Step } from "../api/schema";
 import { WHO } from "../api/author";
 import { Button } from "../ui/controls";
-import { desk } from "./desk";
+import { desk, failed } from "../desk/desk";
 import { Compared } from "./Editions";
-import type { Scene } from "./scene";
+import type { Scene } from "../page/scene";
 
 const STEPS: Record<Step["step"], string> = { do: "", undo: "Undone: ", redo: "Done again: ", base: "" };
 const FIELD = "min-w-0 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
-const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
 /** Everything that was done to the edition, the newest first; every step can be gone back to, named and compared. */
 export function HistoryList({ scene }: { scene: Scene }) {

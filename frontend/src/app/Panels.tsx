@@ -4,14 +4,14 @@ import { Dialog } from "radix-ui";
 import { useState, type KeyboardEvent, type ReactNode } from "react";
 import type { Episode } from "../api/client";
 import { Button } from "../ui/controls";
-import { desk, useDesk } from "./desk";
+import { desk, useDesk } from "../desk/desk";
 import { Editions } from "./Editions";
 import { HistoryList } from "./HistoryList";
 import { NewNote } from "../page/Notes";
-import { accept, known, useJudging } from "../stages/tidy/judging";
-import { TakesSideBySide } from "../stages/tidy/TidyBench";
-import { ACTIONS, GROUPS, changeKeys, changedKeys, keysFor, keysOf, shown, type Action } from "./shortcuts";
-import type { Scene } from "./scene";
+import { STAGES } from "../stages";
+import { GROUPS, type Action } from "../page/actions";
+import { ACTIONS, act, changeKeys, changedKeys, keysFor, keysOf, shown } from "./shortcuts";
+import type { Scene } from "../page/scene";
 
 const close = () => desk().set({ panel: null });
 
@@ -45,27 +45,19 @@ export function Panels({ episode, scene }: { episode: Episode; scene: Scene }) {
           <NewNote episode={episode} scene={scene} />
         </Panel>
       );
-    case "takes":
-      return <TakesPanel scene={scene} />;
     default:
-      return null;
+      return <StagePanel id={panel ?? ""} scene={scene} />;
   }
 }
 
-/** The takes of the finding that is looked at. */
-function TakesPanel({ scene }: { scene: Scene }) {
-  const current = useJudging((state) => state.current);
-  const finding = known(scene.head.id).find((each) => each.id === current);
-  if (!finding?.takes.length) return null;
-  const accepted = () => {
-    accept(scene.head.id, scene.edit, [finding]);
-    close();
-  };
-  return (
-    <Panel title="Takes" wide>
-      <TakesSideBySide finding={finding} accepted={accepted} />
+/** What a stage opens over the page. */
+function StagePanel({ id, scene }: { id: string; scene: Scene }) {
+  const found = STAGES.map((stage) => stage.panels?.[id]).find(Boolean);
+  return found ? (
+    <Panel title={found.title} wide>
+      <found.Panel scene={scene} />
     </Panel>
-  );
+  ) : null;
 }
 
 function Panel({ title, wide, children }: { title: string; wide?: boolean; children: ReactNode }) {
@@ -95,7 +87,7 @@ function Palette({ scene }: { scene: Scene }) {
   const run = (action: Action) => {
     close();
     // The field gives the focus back before the action takes place.
-    requestAnimationFrame(() => action.run(scene));
+    requestAnimationFrame(() => act(action, scene));
   };
   return (
     <Dialog.Root open onOpenChange={close}>
@@ -143,11 +135,11 @@ function Keys() {
   return (
     <div onKeyDownCapture={press}>
       <div className="columns-2 gap-6">
-        {GROUPS.map(([group, ids]) => (
+        {GROUPS.map((group) => (
           <section key={group} aria-label={group} className="mb-3 break-inside-avoid">
             <h3 className="mb-0.5 ml-32 font-semibold">{group}</h3>
             <ul className="space-y-0.5">
-              {ids.flatMap((id) => ACTIONS.find((each) => each.id === id) ?? []).map((action) => (
+              {ACTIONS.filter((each) => each.group === group).map((action) => (
                 <li key={action.id} className="flex items-center gap-2">
                   <button
                     type="button"

@@ -9,7 +9,7 @@ import { player } from "../player/player";
 import { toProgramme } from "../player/places";
 import { Button, Choice } from "../ui/controls";
 import { toggleTheme } from "../ui/theme";
-import { useDesk } from "./desk";
+import { useDesk } from "../desk/desk";
 import { SPEEDS } from "./shortcuts";
 
 interface TopBarProps {

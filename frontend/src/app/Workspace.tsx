@@ -1,40 +1,33 @@
 import clsx from "clsx";
-import { BookOpen, FolderInput, ListChecks, Scissors, Share, type LucideIcon } from "lucide-react";
 import { Tooltip } from "radix-ui";
-import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from "react";
+import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useDropzone } from "react-dropzone";
 import { useSearch } from "wouter";
-import { client, got, type Episode } from "../api/client";
+import { client, got, type Episode, type Head } from "../api/client";
 import { useNotices } from "../api/notices";
 import { useEpisode, useHead, usePageWords, usePlan } from "../api/queries";
 import { Monitor } from "../monitor/Monitor";
 import { useEdit } from "../page/edit";
 import { Fine, FineControls } from "../page/Fine";
+import { places } from "../page/find";
 import { Page } from "../page/Page";
 import { RetypeBox } from "../page/RetypeBox";
 import { sourcesOf } from "../page/sources";
 import { Strip } from "../page/Strip";
-import { flatten } from "../page/tokens";
+import { NOTHING, type Layer, type Stage } from "../page/stage";
+import { flatten, type Tokens } from "../page/tokens";
 import { player } from "../player/player";
-import { CutBench } from "../stages/cut/CutBench";
-import { ExportBench } from "../stages/export/ExportBench";
-import { GatherBench } from "../stages/gather/GatherBench";
-import { add } from "../stages/gather/upload";
-import { ReadBench } from "../stages/read/ReadBench";
-import { TidyBench } from "../stages/tidy/TidyBench";
+import { STAGES } from "../stages";
 import { Button, Choice } from "../ui/controls";
-import { desk, keepStage, stageOf, useDesk, type Stage } from "./desk";
-import { paste } from "./clipboard";
+import { Mishap } from "../ui/Mishap";
+import { desk, keepStage, stageOf, useDesk } from "../desk/desk";
+import { paste } from "../page/clipboard";
 import { Panels } from "./Panels";
+import { Said } from "./Said";
 import { onKey } from "./shortcuts";
 import { TopBar } from "./TopBar";
 
-const STAGES: readonly (readonly [Stage, string, LucideIcon])[] = [
-  ["gather", "Gather", FolderInput],
-  ["read", "Read", BookOpen],
-  ["cut", "Cut", Scissors],
-  ["tidy", "Tidy", ListChecks],
-  ["export", "Export", Share],
-];
+const DIALOG = "[role=dialog], [role=alertdialog]";
 
 export function Workspace({ episodeId }: { episodeId: string }) {
   const episode = useEpisode(episodeId);
@@ -64,13 +57,12 @@ function Desk({ episode }: { episode: Episode }) {
   const pictures = useMemo(() => new Set(episode.recordings.filter((each) => each.working_copy).map((each) => each.id)), [episode.recordings]);
   const voices = useMemo(() => new Map(episode.voices.map((voice) => [voice.id, voice])), [episode.voices]);
   const edit = useEdit(editionId, episode.show_id);
-  const [dropping, setDropping] = useState(false);
   const reveal = useRef<(laid: number) => void>(() => undefined);
   const register = useCallback((next: (laid: number) => void) => void (reveal.current = next), []);
   const show = useCallback((laid: number) => reveal.current(laid), []);
 
   useEffect(() => {
-    desk().set({ playhead: 0, selection: null, retyping: false, said: null, panel: null, edition: localStorage.getItem(`jaskel.edition.${episode.id}`), stage: stageOf(episode.id) ?? (episode.recordings.length ? "cut" : "gather") });
+    desk().set({ playhead: 0, selection: null, retyping: false, said: null, panel: null, edition: localStorage.getItem(`jaskel.edition.${episode.id}`), troubles: [], stage: (STAGES.find((each) => each.id === stageOf(episode.id)) ?? STAGES.find((each) => each.begins?.(episode)))?.id ?? "" });
     return () => player.pause();
     // Only when another episode is opened.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -85,7 +77,8 @@ function Desk({ episode }: { episode: Episode }) {
   useEffect(() => {
     if (!head) return;
     const scene = { tokens, head, edit, plan, reveal: show };
-    const listen = (event: KeyboardEvent) => onKey(event, scene);
+    // What is behind a dialog is not meant.
+    const listen = (event: KeyboardEvent) => document.querySelector(DIALOG) ?? onKey(event, scene);
     const pasted = (event: ClipboardEvent) => {
       if (event.target instanceof Element && event.target.closest("input, textarea, [contenteditable], [role=dialog]")) return;
       event.preventDefault();
@@ -119,41 +112,34 @@ function Desk({ episode }: { episode: Episode }) {
     document.title = `${episode.title} – ${episode.show} – Jaskel`;
   }, [episode.title, episode.show]);
 
-  const drop = (event: DragEvent) => {
-    event.preventDefault();
-    setDropping(false);
-    const files = [...event.dataTransfer.files];
-    if (!files.length) return;
-    set({ stage: "gather" });
-    add(episode.id, files);
-  };
+  const { getRootProps, isDragActive: dropping } = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    onDrop: (files) => files.length && STAGES.find((each) => each.receive)?.receive?.(episode, files),
+  });
   const transcribing = episode.jobs.some((job) => job.kind === "transcribe" && job.state === "running");
+  const unsure = useMemo(() => (head ? places("unsure", tokens, head).length : 0), [tokens, head]);
   const started = page && page.passages.length > 0;
+  const open = STAGES.find((each) => each.id === stage);
+  const [layer, setLayer] = useState<Layer>(NOTHING);
 
   return (
     <div
-      className="grid h-full grid-cols-[68px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
-      onDragOver={(event) => {
-        event.preventDefault();
-        setDropping(true);
-      }}
-      onDragLeave={(event) => event.currentTarget === event.target && setDropping(false)}
-      onDrop={drop}
+      className="grid h-full grid-cols-[84px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
+      {...getRootProps({ role: undefined, tabIndex: undefined })}
     >
       <TopBar episode={episode} head={head} plan={plan} edit={edit} />
       <nav aria-label="Stages" className="flex flex-col gap-0.5 border-r border-line bg-rail py-2.5">
-        {STAGES.map(([key, name, Icon]) => (
+        {STAGES.map(({ id, name }, index) => (
           <button
-            key={key}
+            key={id}
             type="button"
-            aria-current={stage === key ? "step" : undefined}
-            onClick={() => set({ stage: key })}
-            className={clsx(
-              "ml-1.5 flex flex-col items-center gap-1 rounded-l-lg py-2 text-[11px]",
-              stage === key ? "bg-paper font-semibold text-ink" : "text-soft hover:text-ink",
-            )}
+            aria-current={stage === id ? "step" : undefined}
+            aria-keyshortcuts={`${index + 1}`}
+            data-key={index + 1}
+            onClick={() => set({ stage: id })}
+            className={clsx("index-tab", stage === id && "index-tab-open")}
           >
-            <Icon size={22} strokeWidth={1.6} />
             {name}
           </button>
         ))}
@@ -177,17 +163,19 @@ function Desk({ episode }: { episode: Episode }) {
           {started && magnification !== "fine" && (
             <span className="ml-auto">
               {transcribing && "transcribing · "}
-              {page.words.toLocaleString("en")} words{page.unsure > 0 && ` · ${page.unsure} unsure`}
+              {page.words.toLocaleString("en")} words{unsure > 0 && ` · ${unsure} unsure`}
             </span>
           )}
         </div>
         <div className="min-h-0 flex-1">
           {started && head ? (
-            magnification === "fine" ? (
+            <Mishap key={magnification}>
+              {magnification === "fine" ? (
               <Fine page={page} head={head} tokens={tokens} sources={sources} voices={voices} edit={edit} register={register} />
             ) : (
-              <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} episode={episode} edit={edit} register={register} />
-            )
+              <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} episode={episode} layer={layer} edit={edit} register={register} />
+            )}
+            </Mishap>
           ) : (
             <Beginning episode={episode} />
           )}
@@ -197,11 +185,13 @@ function Desk({ episode }: { episode: Episode }) {
       </main>
       <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
         <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures} />
-        {stage === "gather" && <GatherBench episode={episode} edit={edit} page={page} />}
-        {stage === "read" && <ReadBench {...{ episode, page, head, tokens, voices, edit }} reveal={show} />}
-        {stage === "cut" && head && page && <CutBench {...{ episode, head, page, tokens, edit, sources, voices, plan }} reveal={show} />}
-        {stage === "tidy" && head && page && <TidyBench showId={episode.show_id} {...{ head, tokens, voices, edit }} reveal={show} />}
-        {stage === "export" && head && <ExportBench episode={episode} head={head} />}
+        {open && (
+          <Mishap key={open.id}>
+            <Suspense fallback={<p className="mt-4 text-soft">Opening …</p>}>
+              <open.Bench {...{ episode, page, head, tokens, sources, voices, plan, edit }} reveal={show} />
+            </Suspense>
+          </Mishap>
+        )}
       </aside>
       {page && head ? (
         <Strip page={page} head={head} sources={sources} reveal={show} />
@@ -213,9 +203,22 @@ function Desk({ episode }: { episode: Episode }) {
           Drop to add to “{episode.title}”
         </div>
       )}
-      {head && <Panels episode={episode} scene={{ tokens, head, edit, plan, reveal: show }} />}
+      {head && open?.useLayer && <StageLayer key={open.id} use={open.useLayer} head={head} tokens={tokens} hand={setLayer} />}
+      {head && (
+        <Mishap>
+          <Panels episode={episode} scene={{ tokens, head, edit, plan, reveal: show }} />
+        </Mishap>
+      )}
     </div>
   );
+}
+
+/** Draws nothing itself: hands on what the stage that is open draws over the words, and nothing once it is left. */
+function StageLayer({ use, head, tokens, hand }: { use: NonNullable<Stage["useLayer"]>; head: Head; tokens: Tokens; hand: (layer: Layer) => void }) {
+  const layer = use(head, tokens);
+  useEffect(() => hand(layer), [hand, layer]);
+  useEffect(() => () => hand(NOTHING), [hand]);
+  return null;
 }
 
 /** What stands on the page while it has no words. */
@@ -237,48 +240,6 @@ function Beginning({ episode }: { episode: Episode }) {
               ? "Look under Gather how the recordings stand."
               : "Drop a recording of speech anywhere in this window: sound or video, as it came from the recorder."}
       </p>
-    </div>
-  );
-}
-
-/** What was just done, with undo beside it. */
-function Said({ undo }: { undo: () => void }) {
-  const said = useDesk((state) => state.said);
-  const number = said?.number;
-  useEffect(() => {
-    if (number === undefined) return;
-    const timer = setTimeout(() => desk().said?.number === number && desk().set({ said: null }), 9_000);
-    return () => clearTimeout(timer);
-  }, [number]);
-  return (
-    <div role="status" aria-live="polite" className="pointer-events-none relative h-0">
-      {said && (
-        <div
-          className={clsx(
-            "pointer-events-auto absolute bottom-3 left-1/2 flex max-w-[92%] -translate-x-1/2 items-center gap-3 rounded-lg px-3.5 py-2 shadow-lg",
-            said.trouble ? "bg-red text-paper" : "bg-ink text-paper",
-          )}
-        >
-          <span className="leading-snug">{said.text}</span>
-          {said.also && (
-            <button
-              type="button"
-              className="font-semibold whitespace-nowrap underline underline-offset-2"
-              onClick={() => {
-                said.also?.run();
-                desk().set({ said: null });
-              }}
-            >
-              {said.also.text}
-            </button>
-          )}
-          {said.undo && (
-            <button type="button" className="font-semibold underline underline-offset-2" onClick={undo}>
-              Undo
-            </button>
-          )}
-        </div>
-      )}
     </div>
   );
 }

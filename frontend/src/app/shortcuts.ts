@@ -1,24 +1,14 @@
-/** What can be done, and by which keys. The palette and the sheet of keys are made from this list. */
-import type { Head } from "../api/client";
+/** What can be done on the page, and by which keys; stages add what is theirs. */
 import { RATE } from "../api/time";
+import { desk, failed } from "../desk/desk";
+import { target, type Action } from "../page/actions";
+import { copy, paste } from "../page/clipboard";
 import { allAround, toggles } from "../page/edit";
+import { spliceNear, stepTo } from "../page/go";
+import type { Scene } from "../page/scene";
 import { indexAt, selected } from "../page/tokens";
-import { places } from "../page/find";
 import { player } from "../player/player";
-import { stepTo } from "../stages/read/Correct";
-import { accept as acceptFindings, going, judging, known, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, type Finding } from "../stages/tidy/judging";
-import { FIND_FIELD } from "../stages/read/Find";
-import { copy, paste } from "./clipboard";
-import { desk, STAGES, type Panel, type Selection } from "./desk";
-import type { Scene } from "./scene";
-
-export interface Action {
-  id: string;
-  /** As long as nobody has changed them; the first is shown. */
-  keys: readonly string[];
-  name: string;
-  run: (scene: Scene) => void;
-}
+import { STAGES } from "../stages";
 
 export const SPEEDS = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5, 3] as const;
 
@@ -62,70 +52,12 @@ const bySeconds = (seconds: number) => (scene: Scene) => {
   scene.reveal(laid);
 };
 
-/** What is selected, or the word at the playhead. */
-function target(scene: Scene): [number, number] | null {
-  const picked = selected(scene.tokens.list, desk().selection);
-  if (picked) return picked;
-  const token = scene.tokens.list[indexAt(scene.tokens.list, desk().playhead)];
-  return token ? [token.at, token.at + token.len] : null;
-}
-
 const strike = (scene: Scene) => {
   const range = target(scene);
   if (range && toggles(scene.head, range) === "strike") scene.edit.strike([range]);
 };
 
-const unsure = (way: 1 | -1) => (scene: Scene) => stepTo(places("unsure", scene.tokens, scene.head), way, scene.reveal);
-
-/** While tidying, keys judge the finding that is looked at; without one, the next is looked at first. */
-const judge = (act: (finding: Finding, scene: Scene) => void) => (scene: Scene) => {
-  const all = known(scene.head.id);
-  const list = listed(all);
-  const finding = all.find((each) => each.id === judging().current);
-  if (!finding) return lookAt(neighbour(list, 1), scene.reveal);
-  const next = neighbour(list, 1);
-  act(finding, scene);
-  lookAt(next?.id === finding.id ? undefined : next, scene.reveal);
-};
-
-const nextFinding = (way: 1 | -1) => (scene: Scene) => {
-  if (desk().stage !== "tidy") desk().set({ stage: "tidy" });
-  lookAt(neighbour(listed(known(scene.head.id)), way), scene.reveal);
-};
-
-const pickNext = (scene: Scene) => {
-  const finding = known(scene.head.id).find((each) => each.id === judging().current);
-  if (finding?.takes.length && finding.state === "open") pickTake(finding, (pickOf(finding) + 1) % finding.takes.length);
-};
-
-const tryFinding = (scene: Scene) => {
-  const finding = known(scene.head.id).find((each) => each.id === judging().current);
-  if (desk().stage === "tidy" && finding?.state === "open" && finding.kind !== "breath") return void player.tryWithout(going(finding)).catch((error: Error) => desk().say(error.message, { trouble: true }));
-  tryWithout(scene);
-};
-
-const putBack = (scene: Scene) => {
-  const finding = known(scene.head.id).find((each) => each.id === judging().current);
-  if (desk().stage === "tidy" && finding?.state === "accepted") return reopen(scene.edit, finding);
-  selection(scene, (range) => scene.edit.putBack([range]));
-};
-
-const accept = (scene: Scene) => {
-  if (desk().stage === "tidy") return judge((finding) => acceptFindings(scene.head.id, scene.edit, [finding]))(scene);
-  const range = target(scene);
-  if (range) scene.edit.operate({ kind: "accept", begin: range[0], end: range[1] });
-};
-
-const passage = (begins: boolean) => (scene: Scene) => {
-  const range = target(scene);
-  if (range) scene.edit.operate({ kind: "passage", at: range[0], begins });
-};
-
-const findWords = () => {
-  desk().set({ stage: "read" });
-  // The bench is drawn first.
-  requestAnimationFrame(() => document.getElementById(FIND_FIELD)?.focus());
-};
+const putBack = (scene: Scene) => selection(scene, (range) => scene.edit.putBack([range]));
 
 const slower = () => player.setSpeed(SPEEDS.findLast((each) => each < desk().speed) ?? desk().speed);
 
@@ -188,12 +120,6 @@ const selectToMark = () => {
 const strikeAround = (side: "before" | "after" | "others") => (scene: Scene) =>
   selection(scene, (range) => void scene.edit.strike(allAround(scene.head, range, side)));
 
-/** The splice at a selection or a laid time, or else the nearest one. */
-export function spliceNear(head: Head, place: Selection | number): number | undefined {
-  const at = typeof place === "number" ? place : Math.max(place.anchor, place.focus);
-  return head.splices.reduce<number | undefined>((best, each) => (best === undefined || Math.abs(each - at) < Math.abs(best - at) ? each : best), undefined);
-}
-
 const nextSplice = (way: 1 | -1) => (scene: Scene) => {
   const places = scene.head.splices.map((at) => [at, at + 1] as const);
   stepTo(places, way, scene.reveal);
@@ -207,7 +133,7 @@ const hearSplice = ({ head }: Scene) => {
 };
 
 const tryWithout = (scene: Scene) =>
-  selection(scene, (range) => void player.tryWithout([range]).catch((error: Error) => desk().say(error.message, { trouble: true })));
+  selection(scene, (range) => void player.tryWithout([range]).catch(failed));
 
 const magnify = (steps: 1 | -1) => () => {
   const scales = [1.5, 3, 6, 12, 24];
@@ -215,97 +141,80 @@ const magnify = (steps: 1 | -1) => () => {
   desk().set({ magnification: "fine", scale: scales[Math.max(0, Math.min(scales.length - 1, index))] ?? 6 });
 };
 const MAGNIFICATIONS = ["prose", "score", "fine"] as const;
-const panel = (name: Panel) => () => desk().set({ panel: name });
+const panel = (name: string) => () => desk().set({ panel: name });
 
+/** In the order of the sheet of keys within their groups. */
 export const ACTIONS: readonly Action[] = [
-  { id: "play", keys: ["Space"], name: "Play or pause", run: () => player.toggle() },
-  { id: "backwards", keys: ["J"], name: "Play backwards; again: faster", run: backwards },
-  { id: "back", keys: ["Shift+B"], name: "Back five seconds", run: bySeconds(-5) },
-  { id: "pause", keys: ["K"], name: "Pause", run: () => player.pause() },
-  { id: "faster", keys: ["L"], name: "Play; again: faster", run: faster },
-  { id: "slower", keys: ["Shift+L"], name: "Slower", run: slower },
-  { id: "hear", keys: ["Shift+Space"], name: "Hear what is selected, with a second around", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a - RATE, b + RATE)) },
-  { id: "hear-alone", keys: ["Shift+Enter"], name: "Play only what is selected", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a, b)) },
-  { id: "run-up", keys: ["Shift+J"], name: "Play from two seconds before here", run: () => player.playFrom(desk().playhead - 2 * RATE) },
-  { id: "loop", keys: ["Q"], name: "Repeat what is played alone, or not", run: () => desk().set({ looping: !desk().looping }) },
-  { id: "try", keys: ["T"], name: "Try: hear it without what is selected", run: tryFinding },
-  { id: "hear-splice", keys: ["S"], name: "Hear the splice here, over and over", run: hearSplice },
-  { id: "next-splice", keys: ["N"], name: "Next splice", run: nextSplice(1) },
-  { id: "splice-before", keys: ["Shift+N"], name: "Splice before", run: nextSplice(-1) },
-  { id: "mode", keys: ["R"], name: "As edited or as recorded", run: () => desk().set({ mode: desk().mode === "edited" ? "recorded" : "edited" }) },
-  { id: "left", keys: ["ArrowLeft"], name: "Word before", run: byToken(-1, false) },
-  { id: "right", keys: ["ArrowRight"], name: "Next word", run: byToken(1, false) },
-  { id: "up", keys: ["ArrowUp"], name: "Line above", run: byLine(-1, false) },
-  { id: "down", keys: ["ArrowDown"], name: "Line below", run: byLine(1, false) },
-  { id: "home", keys: ["Home"], name: "To the beginning", run: (scene) => goTo(scene, 0, false) },
-  { id: "end", keys: ["End"], name: "To the end", run: (scene) => goTo(scene, scene.tokens.list.length - 1, false) },
-  { id: "select-left", keys: ["Shift+ArrowLeft"], name: "Select a word back", run: byToken(-1, true) },
-  { id: "select-right", keys: ["Shift+ArrowRight"], name: "Select a word on", run: byToken(1, true) },
-  { id: "select-up", keys: ["Shift+ArrowUp"], name: "Select a line up", run: byLine(-1, true) },
-  { id: "select-down", keys: ["Shift+ArrowDown"], name: "Select a line down", run: byLine(1, true) },
-  { id: "sentence", keys: ["W"], name: "Select the sentence; again: the next one too", run: widen("sentence") },
-  { id: "passage", keys: ["Shift+W"], name: "Select the passage; again: the next one too", run: widen("passage") },
-  { id: "mark", keys: ["I"], name: "Mark here", run: markHere },
-  { id: "to-mark", keys: ["O"], name: "Select from the mark to here", run: selectToMark },
-  { id: "all", keys: ["Control+A"], name: "Select everything", run: ({ tokens }) => desk().set({ selection: { anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 } }) },
-  { id: "none", keys: ["Escape"], name: "Select nothing", run: () => desk().set({ selection: null }) },
-  { id: "strike", keys: ["Delete", "Backspace"], name: "Strike what is selected", run: strike },
-  { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift what is selected out of sight", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }], why: "by hand" })) },
-  { id: "put-back", keys: ["B"], name: "Put back what is selected", run: putBack },
-  { id: "before", keys: ["["], name: "Strike everything before here", run: strikeAround("before") },
-  { id: "after", keys: ["]"], name: "Strike everything from here on", run: strikeAround("after") },
-  { id: "keep", keys: ["Shift+K"], name: "Keep only what is selected", run: strikeAround("others") },
-  { id: "part", keys: ["Y"], name: "Part here, taking nothing out", run: ({ edit }) => edit.operate({ kind: "part", at: Math.round(desk().playhead) }) },
-  { id: "rest", keys: ["Shift+R"], name: "Put in a rest of half a second here", run: ({ edit }) => edit.operate({ kind: "rest", at: Math.round(desk().playhead), length: RATE / 2, silent: false }) },
-  { id: "copy", keys: ["Control+C"], name: "Copy", run: (scene) => void copy(scene, "copy") },
-  { id: "cut", keys: ["Control+X"], name: "Cut: copy and lift", run: (scene) => void copy(scene, "cut") },
-  { id: "collect", keys: ["Control+Shift+C"], name: "Collect: copy to what was copied before", run: (scene) => void copy(scene, "collect") },
-  { id: "paste", keys: ["Control+V"], name: "Paste here", run: (scene) => void paste(scene) },
-  { id: "undo", keys: ["Control+Z"], name: "Undo", run: ({ edit }) => edit.undo() },
-  { id: "redo", keys: ["Control+Shift+Z", "Control+Y"], name: "Redo", run: ({ edit }) => edit.redo() },
-  { id: "note", keys: ["Control+M"], name: "Write a note in the margin", run: () => desk().set({ panel: "note", draft: "" }) },
-  { id: "retype", keys: ["Enter"], name: "Retype what is selected", run: () => desk().set({ retyping: true }) },
-  { id: "find", keys: ["Control+F"], name: "Find words", run: findWords },
-  { id: "unsure", keys: ["U"], name: "Next unsure word", run: unsure(1) },
-  { id: "unsure-before", keys: ["Shift+U"], name: "Unsure word before", run: unsure(-1) },
-  { id: "accept", keys: ["A"], name: "Accept an unsure word, or a finding", run: accept },
-  { id: "refuse", keys: ["X"], name: "Refuse the finding", run: judge((finding, { head }) => void refuse(head.id, [finding])) },
-  { id: "next-finding", keys: ["F"], name: "Next finding", run: nextFinding(1) },
-  { id: "finding-before", keys: ["Shift+F"], name: "Finding before", run: nextFinding(-1) },
-  { id: "pick-take", keys: ["C"], name: "Pick the next take of a retake", run: pickNext },
-  { id: "begin-passage", keys: ["P"], name: "A passage begins here", run: passage(true) },
-  { id: "run-on", keys: ["Shift+P"], name: "Passage runs on", run: passage(false) },
-  { id: "struck", keys: ["H"], name: "Hide or show struck words", run: () => desk().set({ showStruck: !desk().showStruck }) },
+  { id: "play", keys: ["Space"], name: "Play or pause", group: "Listen", run: () => player.toggle() },
+  { id: "backwards", keys: ["J"], name: "Play backwards; again: faster", group: "Listen", run: backwards },
+  { id: "back", keys: ["Shift+B"], name: "Back five seconds", group: "Listen", run: bySeconds(-5) },
+  { id: "pause", keys: ["K"], name: "Pause", group: "Listen", run: () => player.pause() },
+  { id: "faster", keys: ["L"], name: "Play; again: faster", group: "Listen", run: faster },
+  { id: "slower", keys: ["Shift+L"], name: "Slower", group: "Listen", run: slower },
+  { id: "hear", keys: ["Shift+Space"], name: "Hear what is selected, with a second around", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a - RATE, b + RATE)) },
+  { id: "hear-alone", keys: ["Shift+Enter"], name: "Play only what is selected", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a, b)) },
+  { id: "run-up", keys: ["Shift+J"], name: "Play from two seconds before here", group: "Listen", run: () => player.playFrom(desk().playhead - 2 * RATE) },
+  { id: "loop", keys: ["Q"], name: "Repeat what is played alone, or not", group: "Listen", run: () => desk().set({ looping: !desk().looping }) },
+  { id: "try", keys: ["T"], name: "Try: hear it without what is selected", group: "Listen", run: tryWithout },
+  { id: "hear-splice", keys: ["S"], name: "Hear the splice here, over and over", group: "Listen", run: hearSplice },
+  { id: "next-splice", keys: ["N"], name: "Next splice", group: "Go", run: nextSplice(1) },
+  { id: "splice-before", keys: ["Shift+N"], name: "Splice before", group: "Go", run: nextSplice(-1) },
+  { id: "mode", keys: ["R"], name: "As edited or as recorded", group: "Listen", run: () => desk().set({ mode: desk().mode === "edited" ? "recorded" : "edited" }) },
+  { id: "left", keys: ["ArrowLeft"], name: "Word before", group: "Go", run: byToken(-1, false) },
+  { id: "right", keys: ["ArrowRight"], name: "Next word", group: "Go", run: byToken(1, false) },
+  { id: "up", keys: ["ArrowUp"], name: "Line above", group: "Go", run: byLine(-1, false) },
+  { id: "down", keys: ["ArrowDown"], name: "Line below", group: "Go", run: byLine(1, false) },
+  { id: "home", keys: ["Home"], name: "To the beginning", group: "Go", run: (scene) => goTo(scene, 0, false) },
+  { id: "end", keys: ["End"], name: "To the end", group: "Go", run: (scene) => goTo(scene, scene.tokens.list.length - 1, false) },
+  { id: "select-left", keys: ["Shift+ArrowLeft"], name: "Select a word back", group: "Select", run: byToken(-1, true) },
+  { id: "select-right", keys: ["Shift+ArrowRight"], name: "Select a word on", group: "Select", run: byToken(1, true) },
+  { id: "select-up", keys: ["Shift+ArrowUp"], name: "Select a line up", group: "Select", run: byLine(-1, true) },
+  { id: "select-down", keys: ["Shift+ArrowDown"], name: "Select a line down", group: "Select", run: byLine(1, true) },
+  { id: "sentence", keys: ["W"], name: "Select the sentence; again: the next one too", group: "Select", run: widen("sentence") },
+  { id: "passage", keys: ["Shift+W"], name: "Select the passage; again: the next one too", group: "Select", run: widen("passage") },
+  { id: "mark", keys: ["I"], name: "Mark here", group: "Select", run: markHere },
+  { id: "to-mark", keys: ["O"], name: "Select from the mark to here", group: "Select", run: selectToMark },
+  { id: "all", keys: ["Control+A"], name: "Select everything", group: "Select", run: ({ tokens }) => desk().set({ selection: { anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 } }) },
+  { id: "none", keys: ["Escape"], name: "Select nothing", group: "Select", run: () => desk().set({ selection: null }) },
+  { id: "strike", keys: ["Delete", "Backspace"], name: "Strike what is selected", group: "Cut", run: strike },
+  { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift what is selected out of sight", group: "Cut", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }], why: "by hand" })) },
+  { id: "put-back", keys: ["B"], name: "Put back what is selected", group: "Cut", run: putBack },
+  { id: "before", keys: ["["], name: "Strike everything before here", group: "Cut", run: strikeAround("before") },
+  { id: "after", keys: ["]"], name: "Strike everything from here on", group: "Cut", run: strikeAround("after") },
+  { id: "keep", keys: ["Shift+K"], name: "Keep only what is selected", group: "Cut", run: strikeAround("others") },
+  { id: "part", keys: ["Y"], name: "Part here, taking nothing out", group: "Cut", run: ({ edit }) => edit.operate({ kind: "part", at: Math.round(desk().playhead) }) },
+  { id: "rest", keys: ["Shift+R"], name: "Put in a rest of half a second here", group: "Cut", run: ({ edit }) => edit.operate({ kind: "rest", at: Math.round(desk().playhead), length: RATE / 2, silent: false }) },
+  { id: "copy", keys: ["Control+C"], name: "Copy", group: "Cut", run: (scene) => void copy(scene, "copy") },
+  { id: "cut", keys: ["Control+X"], name: "Cut: copy and lift", group: "Cut", run: (scene) => void copy(scene, "cut") },
+  { id: "collect", keys: ["Control+Shift+C"], name: "Collect: copy to what was copied before", group: "Cut", run: (scene) => void copy(scene, "collect") },
+  { id: "paste", keys: ["Control+V"], name: "Paste here", group: "Cut", run: (scene) => void paste(scene) },
+  { id: "undo", keys: ["Control+Z"], name: "Undo", group: "Cut", run: ({ edit }) => edit.undo() },
+  { id: "redo", keys: ["Control+Shift+Z", "Control+Y"], name: "Redo", group: "Cut", run: ({ edit }) => edit.redo() },
+  { id: "note", keys: ["Control+M"], name: "Write a note in the margin", group: "Correct and judge", run: () => desk().set({ panel: "note", draft: "" }) },
+  { id: "retype", keys: ["Enter"], name: "Retype what is selected", group: "Correct and judge", run: () => desk().set({ retyping: true }) },
+  { id: "struck", keys: ["H"], name: "Hide or show struck words", group: "See", run: () => desk().set({ showStruck: !desk().showStruck }) },
   {
     id: "magnification",
     keys: ["M"],
     name: "Change the magnification",
+    group: "See",
     run: () => desk().set({ magnification: MAGNIFICATIONS[(MAGNIFICATIONS.indexOf(desk().magnification) + 1) % 3] ?? "score" }),
   },
-  { id: "closer", keys: ["+", "="], name: "Fine: closer", run: magnify(1) },
-  { id: "wider", keys: ["-"], name: "Fine: wider", run: magnify(-1) },
-  { id: "snap", keys: ["Shift+S"], name: "Fine: edges stop at words and quiet places, or not", run: () => desk().set({ snapping: !desk().snapping }) },
+  { id: "closer", keys: ["+", "="], name: "Fine: closer", group: "See", run: magnify(1) },
+  { id: "wider", keys: ["-"], name: "Fine: wider", group: "See", run: magnify(-1) },
+  { id: "snap", keys: ["Shift+S"], name: "Fine: edges stop at words and quiet places, or not", group: "See", run: () => desk().set({ snapping: !desk().snapping }) },
   ...STAGES.map((stage, index) => ({
-    id: `stage-${stage}`,
+    id: `stage-${stage.id}`,
     keys: [`${index + 1}`],
-    name: `To ${stage.charAt(0).toUpperCase()}${stage.slice(1)}`,
-    run: () => desk().set({ stage }),
+    name: `To ${stage.name}`,
+    group: "Open" as const,
+    run: () => desk().set({ stage: stage.id }),
   })),
-  { id: "history", keys: ["Control+H"], name: "History", run: panel("history") },
-  { id: "editions", keys: ["Control+E"], name: "Editions", run: panel("editions") },
-  { id: "palette", keys: ["Control+K"], name: "Every action by name", run: panel("palette") },
-  { id: "keys", keys: ["?"], name: "Keys", run: panel("keys") },
-];
-
-/** What one wants to do, and the actions for it, in reading order. */
-export const GROUPS: readonly (readonly [string, readonly string[]])[] = [
-  ["Listen", ["play", "backwards", "pause", "faster", "slower", "back", "run-up", "hear", "hear-alone", "loop", "try", "hear-splice", "mode"]],
-  ["Go", ["left", "right", "up", "down", "home", "end", "next-splice", "splice-before", "unsure", "unsure-before", "next-finding", "finding-before", "find"]],
-  ["Select", ["select-left", "select-right", "select-up", "select-down", "sentence", "passage", "mark", "to-mark", "all", "none"]],
-  ["Cut", ["strike", "lift", "put-back", "before", "after", "keep", "cut", "copy", "collect", "paste", "rest", "part", "undo", "redo"]],
-  ["Correct and judge", ["retype", "accept", "refuse", "pick-take", "begin-passage", "run-on", "note"]],
-  ["See", ["struck", "magnification", "closer", "wider", "snap"]],
-  ["Open", ["stage-gather", "stage-read", "stage-cut", "stage-tidy", "stage-export", "history", "editions", "palette", "keys"]],
+  ...STAGES.flatMap((stage) => stage.actions ?? []),
+  { id: "history", keys: ["Control+H"], name: "History", group: "Open", run: panel("history") },
+  { id: "editions", keys: ["Control+E"], name: "Editions", group: "Open", run: panel("editions") },
+  { id: "palette", keys: ["Control+K"], name: "Every action by name", group: "Open", run: panel("palette") },
+  { id: "keys", keys: ["?"], name: "Keys", group: "Open", run: panel("keys") },
 ];
 
 const CHANGED = "jaskel.keys";
@@ -344,18 +253,28 @@ export function keysOf(event: Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey" 
 export const shown = (keys: string) => keys.replace("Control", "Ctrl").replaceAll("Arrow", "");
 
 const TYPING = "input:not([type=checkbox], [type=radio], [type=range]), textarea, select, [contenteditable]";
+/** A field in which nothing is being typed: Undo is about the edition, not about the field. */
+const SETTLED = "[data-settled=true]";
 const PRESSING = "button, a, input, [role=slider], [role=dialog], [role=menu]";
 
 export function onKey(event: KeyboardEvent, scene: Scene) {
   const element = event.target instanceof Element ? event.target : null;
-  if (event.defaultPrevented || event.altKey || element?.closest(TYPING)) return;
+  if (event.defaultPrevented || event.altKey) return;
   const keys = keysOf(event);
   const action = ACTIONS.find((each) => keysFor(each).includes(keys));
   if (!action) return;
+  const undoes = action.id === "undo" || action.id === "redo";
+  if (element?.closest(TYPING) && !(undoes && element.closest(SETTLED))) return;
   // A focused button keeps its own keys.
   if (element?.closest(PRESSING) && ["Space", "Enter", "ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Escape", "Home", "End"].includes(keys)) return;
   // What the browser brings from the clipboard comes with its own event, which tells whose it is.
   if (action.id === "paste") return;
   event.preventDefault();
-  action.run(scene);
+  act(action, scene);
+}
+
+/** Carries an action out, as the stage that is open would have it. */
+export function act(action: Action, scene: Scene) {
+  const stage = STAGES.find((each) => each.id === desk().stage);
+  if (!stage?.instead?.[action.id]?.(scene)) action.run(scene);
 }

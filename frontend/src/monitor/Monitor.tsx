@@ -2,7 +2,7 @@ import clsx from "clsx";
 import { useEffect, useRef } from "react";
 import type { Layer, Plan } from "../api/client";
 import { RATE } from "../api/time";
-import { useDesk } from "../app/desk";
+import { useDesk } from "../desk/desk";
 import { placeIn, seenAt, toProgramme } from "../player/places";
 import { player } from "../player/player";
 

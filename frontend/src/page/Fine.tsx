@@ -5,7 +5,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, 
 import type { Head, PageWords, Token, Voice } from "../api/client";
 import { peaksQuery, waveQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
-import { desk, useDesk } from "../app/desk";
+import { desk, useDesk } from "../desk/desk";
 import { player } from "../player/player";
 import { Choice } from "../ui/controls";
 import { heightAt, ink } from "./draw";
@@ -178,8 +178,9 @@ function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTi
       {words.filter((token) => token.k === "w" && token.at + token.len <= end).map((token) => (
         <WordEdge key={token.at} token={token} x={x(token.at + token.len)} laidAt={laidAt} perTick={perTick} edit={edit} />
       ))}
-      {marks.map((edge) => (
-        <Handle key={`${edge.at}-${edge.side}`} edge={edge} x={x(edge.at) + (edge.side === "after" ? 2 : -2)} laidAt={laidAt} perTick={perTick} head={head} tokens={tokens} parts={parts} edit={edit} />
+      {/* By their order: one that is nudged stays the same, and keeps the focus. */}
+      {marks.map((edge, index) => (
+        <Handle key={index} edge={edge} x={x(edge.at) + (edge.side === "after" ? 2 : -2)} laidAt={laidAt} perTick={perTick} head={head} tokens={tokens} parts={parts} edit={edit} />
       ))}
       <Playhead begin={begin} end={end} perTick={perTick} height={TOP + staves * STAVE} />
     </div>

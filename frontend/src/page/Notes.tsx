@@ -4,14 +4,13 @@ import { useLayoutEffect, useRef, useState, type FormEvent, type RefObject } fro
 import { author } from "../api/author";
 import { client, got, type Episode, type Passage } from "../api/client";
 import type { SchemaNoteOut as Note } from "../api/schema";
-import { desk } from "../app/desk";
-import type { Scene } from "../app/scene";
+import { desk, failed } from "../desk/desk";
+import type { Scene } from "./scene";
 import { Button } from "../ui/controls";
 import { marksChanged } from "./Selects";
 import { indexAt, selected } from "./tokens";
 
 const AREA = "w-full rounded-md border border-line bg-paper px-2 py-1.5 font-serif text-[15px] leading-snug";
-const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 const again = () => marksChanged();
 
 /** Write a note beside what is selected, or beside the word at the playhead. */

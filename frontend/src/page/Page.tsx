@@ -2,12 +2,12 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Episode, Head, PageWords, Voice } from "../api/client";
-import { desk, useDesk } from "../app/desk";
+import { desk, useDesk } from "../desk/desk";
 import { player } from "../player/player";
-import { going, useFindings, type Finding } from "../stages/tidy/judging";
 import type { Edit } from "./edit";
 import { PassageView, splicesIn } from "./PassageView";
 import type { Source } from "./sources";
+import type { Layer } from "./stage";
 import { indexAt, selected, type Tokens } from "./tokens";
 
 interface PageProps {
@@ -17,6 +17,8 @@ interface PageProps {
   sources: ReadonlyMap<string, Source>;
   voices: ReadonlyMap<string, Voice>;
   episode: Episode;
+  /** What the stage draws over the words. */
+  layer: Layer;
   edit: Edit;
   /** Keeps the place visible; called by keys that move it. */
   register: (reveal: (laid: number) => void) => void;
@@ -46,26 +48,7 @@ function dropAt(event: PointerEvent, scroller: HTMLElement | null, tokens: Token
   return { laid: after ? token.at + token.len : token.at, x: (after ? box.right : box.left) - inner.left - 1, y: box.top - inner.top, height: box.height };
 }
 
-const NONE: ReadonlyMap<number, Finding> = new Map();
-
-/** Open findings by the tokens they are about, each by its place. */
-function marked(tokens: Tokens, findings: readonly Finding[]): ReadonlyMap<number, Finding> {
-  const found = new Map<number, Finding>();
-  for (const finding of findings) {
-    if (finding.state !== "open") continue;
-    for (const [begin, end] of going(finding)) {
-      for (let i = indexAt(tokens.list, begin); i < tokens.list.length; i++) {
-        const token = tokens.list[i];
-        if (!token || token.at >= end) break;
-        const shared = Math.min(end, token.at + token.len) - Math.max(begin, token.at);
-        if (2 * shared >= token.len || finding.kind === "voice without words") found.set(token.at, finding);
-      }
-    }
-  }
-  return found;
-}
-
-export function Page({ page, head, tokens, sources, voices, episode, edit, register }: PageProps) {
+export function Page({ page, head, tokens, sources, voices, episode, layer, edit, register }: PageProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const score = useDesk((state) => state.magnification === "score");
   const showStruck = useDesk((state) => state.showStruck);
@@ -75,10 +58,6 @@ export function Page({ page, head, tokens, sources, voices, episode, edit, regis
   const now = tokens.list[nowIndex]?.at ?? -1;
   const nowPassage = tokens.passage[nowIndex] ?? 0;
   const picked = useMemo(() => selected(tokens.list, selection), [tokens, selection]);
-  // What waits to be judged is marked while one tidies.
-  const tidying = useDesk((state) => state.stage === "tidy");
-  const findings = useFindings(head.id, head.revision, tidying).data?.findings;
-  const found = useMemo(() => (tidying && findings ? marked(tokens, findings) : NONE), [tidying, findings, tokens]);
   const several = useMemo(() => new Set(page.passages.map((passage) => passage.recording)).size, [page]);
   const splices = useMemo(
     () => page.passages.map((passage) => splicesIn(passage.tokens, head.splices)),
@@ -239,7 +218,7 @@ export function Page({ page, head, tokens, sources, voices, episode, edit, regis
                 episode={episode.id}
                 notes={episode.notes}
                 selects={episode.selects}
-                found={found}
+                layer={layer}
                 splices={splices[item.index] ?? []}
                 picked={here}
                 now={item.index === nowPassage ? now : -1}

@@ -5,11 +5,11 @@ import type { Head, Passage, Token, Voice } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import type { SchemaNoteOut as Note, SchemaSelectOut as Select } from "../api/schema";
 import { clock, RATE } from "../api/time";
-import { desk } from "../app/desk";
-import { lookAt, type Finding } from "../stages/tidy/judging";
+import { desk } from "../desk/desk";
 import { drawPassage, type Place } from "./draw";
 import { UNSURE } from "./find";
 import { inkOf, type Source } from "./sources";
+import type { Layer, TokenMark } from "./stage";
 import { covered, indexAt, type Ranges } from "./tokens";
 import { NoteMarks } from "./Notes";
 import { SelectBrackets, washes } from "./Selects";
@@ -30,8 +30,8 @@ interface PassageProps {
   /** Stretches marked as good. */
   selects: readonly Select[];
   splices: readonly number[];
-  /** Open findings by the place of their tokens, while one tidies. */
-  found: ReadonlyMap<number, Finding>;
+  /** What the stage draws over the words. */
+  layer: Layer;
   /** What is selected of laid time, or null. */
   picked: readonly [number, number] | null;
   /** Place of the token that is spoken or that the caret stands on, when it is in this passage; else -1. */
@@ -78,7 +78,7 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
   );
 });
 
-function Line({ passage, source, voices, struck, lifted, muted, levels, selects, splices, found, picked, now, score, showStruck }: PassageProps) {
+function Line({ passage, source, voices, struck, lifted, muted, levels, selects, splices, layer, picked, now, score, showStruck }: PassageProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const staves = source?.staves ?? NO_STAVES;
@@ -134,7 +134,7 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, selects,
           return begins ? <LiftMark key={token.at} passage={passage} lifted={lifted} at={token.at} picked={picked !== null && token.at >= picked[0] && token.at < picked[1]} /> : null;
         }
         const rest = token.k === "r";
-        const finding = found.get(token.at);
+        const mark = layer.get(token.at);
         const quiet = token.k === "w" && muted.length > 0 && covered(muted, token.at, token.at + token.len) >= token.len;
         return (
           <span
@@ -154,12 +154,12 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, selects,
               picked && token.at >= picked[0] && token.at < picked[1] && "picked",
               token.at === now && "now",
               splices.includes(token.at) && "splice",
-              finding && "found",
+              mark?.className,
               washed.has(token.at) && "washed",
             )}
             style={rest && score ? { width: restWidth(token.len) } : undefined}
           >
-            {finding?.kind === "voice without words" && <Unspoken finding={finding} />}
+            {mark?.sign && <Sign {...mark.sign} />}
             {rest ? restLabel({ ...token, len: out < token.len ? token.len - out : token.len }, score) : token.k === "s" ? SOUND : token.text}
             {aside.get(token.at)?.map(({ at, voice, text }) => (
               <span key={at} className="aside" style={{ color: `var(${inkOf(voices.get(voice ?? ""))})` }}>
@@ -176,21 +176,21 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, selects,
 
 const UNWASHED: ReadonlyMap<number, Select> = new Map();
 
-/** Voice where the transcript has nothing: it can be selected, heard, struck, or given a word. */
-function Unspoken({ finding }: { finding: Finding }) {
+/** A sign of the stage before a word, which can be chosen by itself. */
+function Sign({ text, label, title, at, choose }: NonNullable<TokenMark["sign"]>) {
   return (
     <span
       role="button"
-      aria-label={`Voice without words, ${(finding.goes / RATE).toFixed(1)} s`}
-      title="Voice, but no word was recognised. Click to select it; Enter gives it a word, Delete strikes it."
-      data-at={finding.begin}
+      aria-label={label}
+      title={title}
+      data-at={at}
       className="unspoken"
       onPointerDown={(event) => {
         event.stopPropagation();
-        lookAt(finding, () => undefined);
+        choose();
       }}
     >
-      ∿
+      {text}
     </span>
   );
 }

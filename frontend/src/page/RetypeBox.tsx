@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef } from "react";
 import type { Token } from "../api/client";
-import { desk, useDesk } from "../app/desk";
+import { desk, useDesk } from "../desk/desk";
 import type { Edit } from "./edit";
 import { indexAt, selected, type Tokens } from "./tokens";
 
@@ -48,6 +48,12 @@ function Box({ tokens, edit }: { tokens: Tokens; edit: Edit }) {
     edit.operate({ kind: "retype", ranges: [{ begin: range[0], end: range[1] }], text: field.current?.value.trim() ?? "" });
     close();
   };
+  // What was typed is not lost: it is kept when one goes on elsewhere on the page, and waits when one leaves the window.
+  const leave = () => {
+    if (!desk().retyping || !document.hasFocus()) return;
+    if (field.current?.value.trim() === textOf(tokens.list, range)) close();
+    else commit();
+  };
   return (
     <div
       role="dialog"
@@ -69,7 +75,7 @@ function Box({ tokens, edit }: { tokens: Tokens; edit: Edit }) {
           }
           if (event.key === "Escape") close();
         }}
-        onBlur={close}
+        onBlur={leave}
       />
       <p className="text-[11.5px] text-soft">Enter retypes, Escape leaves it. The sound stays as it is.</p>
     </div>

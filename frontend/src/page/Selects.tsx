@@ -3,7 +3,7 @@ import { useLayoutEffect, useRef, type RefObject } from "react";
 import { author } from "../api/author";
 import { client, got, queryClient, type Head, type Passage } from "../api/client";
 import type { SchemaSelectOut as Select } from "../api/schema";
-import { desk } from "../app/desk";
+import { desk, failed } from "../desk/desk";
 
 export const COLOURS = ["amber", "rose", "sky", "moss", "violet", "slate"] as const satisfies readonly Select["colour"][];
 
@@ -19,8 +19,6 @@ export function washes({ recording, tokens }: Passage, selects: readonly Select[
   }
   return found;
 }
-
-const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
 /** After marks of the material were set, the episode and what can be undone are read again. */
 export const marksChanged = () => Promise.all([queryClient.invalidateQueries({ queryKey: ["episode"] }), queryClient.invalidateQueries({ queryKey: ["head"] })]);

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 import type { Head, PageWords } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
-import { useDesk } from "../app/desk";
+import { useDesk } from "../desk/desk";
 import { player } from "../player/player";
 import { toRecording, type Source } from "./sources";
 import { covered } from "./tokens";

@@ -1,12 +1,12 @@
 /** Editing: sends operations, paints them at once, and says what they did. */
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useRef } from "react";
+import { useMemo } from "react";
 import { author, who } from "../api/author";
 import { client, got, Refusal, type Head } from "../api/client";
-import { keys } from "../api/queries";
 import type { SchemaOperationIn } from "../api/schema";
 import { clock, RATE } from "../api/time";
-import { desk } from "../app/desk";
+import { desk, failed } from "../desk/desk";
+import { EditQueue, type Change } from "./queue";
 import { covered, withRange, type Ranges } from "./tokens";
 
 type Range = readonly [number, number];
@@ -71,32 +71,24 @@ function painted({ struck, splices }: Head, operation: Operation): Partial<Head>
 
 export function useEdit(editionId: string, showId: string): Edit {
   const queries = useQueryClient();
-  // One after the other: each is made on the revision the one before led to.
-  const line = useRef<Promise<void>>(Promise.resolve());
+  const queue = useMemo(() => new EditQueue(queries, editionId), [queries, editionId]);
+  return useMemo(() => editing(queue, editionId, showId), [queue, editionId, showId]);
+}
 
-  const carryOut = useCallback(
-    (paint: (head: Head) => Partial<Head>, send: (revision: number) => Promise<Head>, then?: (after: Head) => void) => {
-      const key = keys.head(editionId);
-      const act = async () => {
-        const before = queries.getQueryData<Head>(key);
-        if (!before) return;
-        try {
-          const after = await send(before.revision);
-          queries.setQueryData(key, after);
-          then?.(after);
-          desk().say(sentence(before, after), { undo: after.newest?.step !== "undo", ...proposed(showId, after) });
-        } catch (error) {
-          const refusal = error instanceof Refusal ? error : new Refusal({ detail: String(error), code: "unexpected" });
-          desk().say(refusal.message, { trouble: refusal.problem.code !== "nothing-changed" });
-          await queries.invalidateQueries({ queryKey: key });
-        }
-      };
-      const known = queries.getQueryData<Head>(key);
-      if (known) queries.setQueryData<Head>(key, { ...known, ...paint(known) });
-      line.current = line.current.then(act);
-    },
-    [editionId, showId, queries],
-  );
+export function editing(queue: EditQueue, editionId: string, showId: string): Edit {
+  const carryOut = (paint: Change["paint"], send: Change["send"], then?: (after: Head) => void) =>
+    queue.add({
+      paint,
+      send,
+      done: (before, after) => {
+        then?.(after);
+        desk().say(sentence(before, after), { undo: after.newest?.step !== "undo", ...proposed(showId, after) });
+      },
+      refused: (error) => {
+        if (error instanceof Refusal && error.problem.code === "nothing-changed") desk().say(error.message);
+        else failed(error);
+      },
+    });
 
   const params = { path: { edition_id: editionId } };
   const operate = (operation: Operation, then?: (after: Head) => void) =>

@@ -1,7 +1,7 @@
 /** Listening: fetches blocks of the programme ahead of time and hands them to the audio thread. */
 import { client, got, type Blocks, type Plan } from "../api/client";
 import { RATE } from "../api/time";
-import { desk, type Mode } from "../app/desk";
+import { desk, failed, type Mode } from "../desk/desk";
 import { toLaid, toProgramme } from "./places";
 import type { FromPlayer, ToPlayer } from "./worklet";
 import workletUrl from "./worklet?worker&url";
@@ -172,7 +172,7 @@ export class Player {
     } catch (error) {
       if (run !== this.run) return;
       this.pause();
-      desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+      failed(error);
     }
   }
 

@@ -1,11 +1,11 @@
 import { Ear, Undo2 } from "lucide-react";
-import type { Episode, Head, PageWords, Plan, Token, Voice } from "../../api/client";
+import type { Head, PageWords, Token } from "../../api/client";
 import { clock, RATE } from "../../api/time";
-import { desk, useDesk } from "../../app/desk";
-import { allAround, type Edit } from "../../page/edit";
-import { covered, indexAt, selected, type Tokens } from "../../page/tokens";
-import type { Source } from "../../page/sources";
+import { desk, useDesk } from "../../desk/desk";
+import { allAround } from "../../page/edit";
+import { covered, indexAt, selected } from "../../page/tokens";
 import { player } from "../../player/player";
+import type { BenchProps } from "../../page/stage";
 import { Button, Heading } from "../../ui/controls";
 import { Length } from "./Length";
 import { RestTools } from "./RestTools";
@@ -26,19 +26,12 @@ function text(list: readonly Token[], begin: number, end: number): string {
 
 const SHOWN = 200;
 
-interface CutProps {
-  episode: Episode;
-  head: Head;
-  page: PageWords;
-  tokens: Tokens;
-  sources: ReadonlyMap<string, Source>;
-  voices: ReadonlyMap<string, Voice>;
-  plan: Plan | undefined;
-  edit: Edit;
-  reveal: (laid: number) => void;
+export default function CutBench(props: BenchProps) {
+  const { head, page } = props;
+  return head && page ? <Bench {...props} head={head} page={page} /> : null;
 }
 
-export function CutBench({ episode, head, page, tokens, sources, voices, edit, reveal }: CutProps) {
+function Bench({ episode, head, page, tokens, sources, voices, edit, reveal }: BenchProps & { head: Head; page: PageWords }) {
   const selection = useDesk((state) => state.selection);
   const picked = selected(tokens.list, selection);
   const length = picked ? picked[1] - picked[0] : 0;

@@ -2,9 +2,10 @@ import { useState, type FormEvent } from "react";
 import { client, got, queryClient, type Head } from "../../api/client";
 import { keys } from "../../api/queries";
 import { clock, RATE } from "../../api/time";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { Button, Heading } from "../../ui/controls";
+import { NumberField } from "../../ui/NumberField";
 
 /** Ticks of a time as people write it: 4:30, 1:02:03, or seconds. */
 export function ticksOf(text: string): number | null {
@@ -13,18 +14,15 @@ export function ticksOf(text: string): number | null {
   return Math.round(parts.reduce((sum, part) => 60 * sum + part, 0) * RATE);
 }
 
+const LONGEST_CARD = 60;
+
 /** For how many seconds a card is seen before or after the programme; it counts in the length. */
 function Card({ name, length, set }: { name: string; length: number; set: (length: number) => void }) {
-  const known = String(length / RATE);
-  const take = (text: string) => {
-    const wanted = ticksOf(text || "0");
-    if (wanted !== null && wanted !== length && wanted <= 60 * RATE) set(wanted);
-  };
   return (
-    <label className="flex items-center gap-1">
+    <span className="flex items-center gap-1">
       {name}
-      <input defaultValue={known} inputMode="decimal" aria-label={`Seconds of the ${name} card`} onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()} onBlur={(event) => take(event.target.value)} className="w-11 rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-[11px] text-ink" />s
-    </label>
+      <NumberField label={`Seconds of the ${name} card`} unit="s" value={length / RATE} least={0} most={LONGEST_CARD} digits={1} className="w-11" onChange={(seconds) => set(Math.round(seconds * RATE))} />
+    </span>
   );
 }
 
@@ -38,7 +36,7 @@ export function Length({ head, edit }: { head: Head; edit: Edit }) {
       const after = await got(client.PATCH("/api/editions/{edition_id}", { params, body: { name: null, target: wanted, target_kind: kind } }));
       queryClient.setQueryData(keys.head(head.id), after);
     } catch (error) {
-      desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+      failed(error);
     }
   };
   const submit = (event: FormEvent) => {
@@ -61,8 +59,8 @@ export function Length({ head, edit }: { head: Head; edit: Edit }) {
       </form>
       <div className="mt-1.5 flex items-center gap-1.5 text-soft">
         Cards
-        <Card key={`opening ${head.opening}`} name="opening" length={head.opening} set={(length) => edit.operate({ kind: "card", closing: false, length })} />
-        <Card key={`closing ${head.closing}`} name="closing" length={head.closing} set={(length) => edit.operate({ kind: "card", closing: true, length })} />
+        <Card name="opening" length={head.opening} set={(length) => edit.operate({ kind: "card", closing: false, length })} />
+        <Card name="closing" length={head.closing} set={(length) => edit.operate({ kind: "card", closing: true, length })} />
       </div>
       {target === null && <p className="mt-1 text-soft">Write minutes and seconds, such as 4:30.</p>}
     </section>

@@ -4,11 +4,12 @@ import type { Head } from "../../api/client";
 import { client, got } from "../../api/client";
 import type { SchemaSpliceOut as Splice } from "../../api/schema";
 import { clock, RATE } from "../../api/time";
-import { spliceNear } from "../../app/shortcuts";
-import { desk, useDesk } from "../../app/desk";
+import { spliceNear } from "../../page/go";
+import { desk, useDesk } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { player } from "../../player/player";
 import { Button, Choice, Heading } from "../../ui/controls";
+import { NumberField } from "../../ui/NumberField";
 
 const MS = RATE / 1000;
 
@@ -44,7 +45,7 @@ export function SpliceTools({ head, edit, reveal }: { head: Head; edit: Edit; re
           <ChevronRight size={14} />
         </Button>
       </div>
-      {splice && <Settings key={`${splice.at}-${head.revision}`} splice={splice} edit={edit} />}
+      {splice && <Settings splice={splice} edit={edit} />}
     </section>
   );
 }
@@ -65,7 +66,7 @@ function Settings({ splice, edit }: { splice: Splice; edit: Edit }) {
       <Nudge label="Start after it" shift={(by) => trim(0, by)} />
       <Nudge label="Both (roll)" shift={(by) => trim(by, by)} />
       <Nudge label="What follows (slip)" shift={slip} />
-      <Milliseconds label="Crossfade" value={splice.crossfade} most={2000} set={(crossfade) => set({ crossfade })} />
+      <Milliseconds label="Crossfade" value={splice.crossfade} least={0} most={2000} set={(crossfade) => set({ crossfade })} />
       <div className="flex items-center justify-between gap-2">
         <span className="text-soft">Shape</span>
         <Choice
@@ -104,35 +105,12 @@ function Nudge({ label, shift }: { label: string; shift: (by: number) => void })
   );
 }
 
-interface MillisecondsProps {
-  label: string;
-  /** In ticks. */
-  value: number;
-  least?: number;
-  most: number;
-  set: (ticks: number) => void;
-}
-
-function Milliseconds({ label, value, least = 0, most, set }: MillisecondsProps) {
-  const known = String(Math.round(value / MS));
-  const take = (text: string) => {
-    const wanted = Math.round(Number(text));
-    if (text.trim() && Number.isFinite(wanted) && text !== known) set(Math.max(least, Math.min(most, wanted)) * MS);
-  };
+/** A time given in ticks and written in milliseconds. */
+function Milliseconds({ label, value, least, most, set }: { label: string; value: number; least: number; most: number; set: (ticks: number) => void }) {
   return (
-    <label className="flex items-center justify-between gap-2 text-soft">
+    <div className="flex items-center justify-between gap-2 text-soft">
       {label}
-      <span className="flex items-center gap-1">
-        <input
-          defaultValue={known}
-          inputMode="numeric"
-          aria-label={`${label} in milliseconds`}
-          onKeyDown={(event) => event.key === "Enter" && take(event.currentTarget.value)}
-          onBlur={(event) => take(event.target.value)}
-          className="w-16 rounded-md border border-line bg-paper px-1.5 py-0.5 text-right font-mono text-[12px] text-ink"
-        />
-        ms
-      </span>
-    </label>
+      <NumberField label={`${label} in milliseconds`} unit="ms" value={value / MS} least={least} most={most} step={10} className="w-16" onChange={(wanted) => set(wanted * MS)} />
+    </div>
   );
 }

@@ -5,6 +5,7 @@ import type { Edit } from "../../page/edit";
 import type { Source, Stave } from "../../page/sources";
 import { indexAt, type Tokens } from "../../page/tokens";
 import { Button, Heading } from "../../ui/controls";
+import { NumberField, numberOf } from "../../ui/NumberField";
 
 const MUTED = -120;
 
@@ -30,8 +31,8 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
   const nameOf = (stave: Stave) => voices.get(stave.voice ?? "")?.shown ?? sources.get(stave.recording)?.name ?? "Track";
   const chosen = staves.filter((stave) => !track || stave.recording === track);
   const set = (stave: Stave, level: number) => picked && edit.operate({ kind: "adjust", begin: picked[0], end: picked[1], track: stave.recording, decibels: level });
-  const wanted = Number(decibels.replace(",", ".").replace("−", "-"));
-  const sensible = Number.isFinite(wanted) && wanted > MUTED && wanted <= 24;
+  const wanted = numberOf(decibels);
+  const sensible = wanted !== null && wanted > MUTED && wanted <= 24;
   return (
     <section aria-label="Staves">
       <Heading aside={picked && track ? "one voice is selected" : undefined}>{staves.length > 1 ? "Staves" : "Level"}</Heading>
@@ -41,8 +42,7 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
             <div className="flex items-center gap-1.5">
               <span className="min-w-0 flex-1 truncate">{nameOf(stave)}</span>
               <span className="text-soft">whole track</span>
-              <TrackLevel key={head.revision} label={nameOf(stave)} level={head.tracks.find((each) => each.track === stave.recording)?.decibels ?? 0} set={(level) => edit.operate({ kind: "track level", track: stave.recording, decibels: level })} />
-              <span className="text-soft">dB</span>
+              <NumberField label={`Level of ${nameOf(stave)} in decibels`} unit="dB" value={head.tracks.find((each) => each.track === stave.recording)?.decibels ?? 0} least={MUTED} most={24} digits={1} className="w-12" onChange={(decibels) => edit.operate({ kind: "track level", track: stave.recording, decibels })} />
             </div>
             <Gain head={head} edit={edit} track={stave.recording} label={nameOf(stave)} />
             {picked && (
@@ -52,7 +52,7 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
                   <VolumeX size={13} />
                 </Button>
                 <input value={decibels} inputMode="decimal" aria-label={`Decibels for ${nameOf(stave)} where selected`} onChange={(event) => setDecibels(event.target.value)} className="w-11 rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-[11px]" />
-                <Button className="!px-1.5 !py-0.5 text-xs" disabled={!sensible} aria-label={`Set the level of ${nameOf(stave)} where selected`} onClick={() => set(stave, wanted)}>
+                <Button className="!px-1.5 !py-0.5 text-xs" disabled={!sensible} aria-label={`Set the level of ${nameOf(stave)} where selected`} onClick={() => sensible && set(stave, wanted)}>
                   dB
                 </Button>
                 <Button className="!px-1.5 !py-0.5 text-xs" aria-label={`${nameOf(stave)} as recorded where selected`} onClick={() => set(stave, 0)}>
@@ -73,26 +73,7 @@ function Gain({ head, edit, track, label }: { head: Head; edit: Edit; track: str
   return (
     <div className="mt-1 flex items-center gap-1.5">
       <span className="flex-1 text-soft" title="For a track that was recorded too quietly: its sound is made louder before it is cut">gain before the cut{known && !known.processed && ": being made …"}</span>
-      <TrackLevel key={head.revision} label={`${label} before the cut`} level={known?.gain ?? 0} most={48} set={(decibels) => edit.operate({ kind: "gain", track, decibels: Math.max(-24, decibels) })} />
-      <span className="text-soft">dB</span>
+      <NumberField label={`Level of ${label} before the cut in decibels`} unit="dB" value={known?.gain ?? 0} least={-24} most={48} digits={1} className="w-12" onChange={(decibels) => edit.operate({ kind: "gain", track, decibels })} />
     </div>
-  );
-}
-
-function TrackLevel({ label, level, most = 24, set }: { label: string; level: number; most?: number; set: (decibels: number) => void }) {
-  const take = (text: string) => {
-    const wanted = Number(text.replace(",", ".").replace("−", "-"));
-    if (text.trim() && Number.isFinite(wanted) && wanted !== level) set(Math.max(MUTED, Math.min(most, wanted)));
-  };
-  return (
-    <input
-      defaultValue={level}
-      inputMode="decimal"
-      aria-label={`Level of ${label} in decibels`}
-      title={`Level of all of ${label}, in decibels`}
-      onKeyDown={(event) => event.key === "Enter" && take(event.currentTarget.value)}
-      onBlur={(event) => take(event.target.value)}
-      className="w-11 rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-[11px]"
-    />
   );
 }

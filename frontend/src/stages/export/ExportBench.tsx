@@ -4,13 +4,12 @@ import { client, got, type Episode, type Head } from "../../api/client";
 import { useChange, useForms } from "../../api/queries";
 import type { SchemaFormOut as Form } from "../../api/schema";
 import { bytes, clock } from "../../api/time";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
+import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 
 const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
-
-const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
 const made = (at: string) => new Date(at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit" });
 
@@ -25,7 +24,11 @@ function FileName({ name }: { name: string }) {
   );
 }
 
-export function ExportBench({ episode, head }: { episode: Episode; head: Head }) {
+export default function ExportBench({ episode, head }: BenchProps) {
+  return head ? <Bench episode={episode} head={head} /> : null;
+}
+
+function Bench({ episode, head }: { episode: Episode; head: Head }) {
   const [kilobits, setKilobits] = useState<(typeof BITS)[number]>(192);
   const [muted, setMuted] = useState(false);
   const forms = useForms().data?.forms ?? [];

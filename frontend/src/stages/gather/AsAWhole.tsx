@@ -2,11 +2,9 @@ import { ArrowDown, ArrowUp, Replace } from "lucide-react";
 import { useMemo, useState } from "react";
 import { client, got, type Episode, type PageWords, type Recording } from "../../api/client";
 import { useChange } from "../../api/queries";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { Button, Trouble } from "../../ui/controls";
-
-const failed = (error: Error) => desk().say(error.message, { trouble: true });
 
 const KINDS = [
   ["speech", "speech"],

@@ -3,8 +3,9 @@ import { useRef, useState } from "react";
 import { client, got, queryClient, Refusal, type Episode, type PageWords, type Recording } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { bytes, clock } from "../../api/time";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
+import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Progress, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 import { TranscriptState } from "../read/ReadBench";
@@ -16,8 +17,6 @@ import { AsAWhole, Thumbnail } from "./AsAWhole";
 import { FindAgain } from "./FindAgain";
 import { RecordingName } from "./RecordingName";
 import { add, dismiss, reuse, useUploads, type Upload } from "./upload";
-
-const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
 function facts(recording: Recording): string {
   const channels = recording.channels === 1 ? "mono" : recording.channels === 2 ? "stereo" : `${recording.channels} channels`;
@@ -148,7 +147,7 @@ function Language({ episode, recording }: { episode: Episode; recording: Recordi
   );
 }
 
-function UploadCard({ episodeId, upload }: { episodeId: string; upload: Upload }) {
+function UploadCard({ upload }: { upload: Upload }) {
   return (
     <li className="space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
       <b className="block truncate font-semibold">{upload.file.name}</b>
@@ -157,7 +156,7 @@ function UploadCard({ episodeId, upload }: { episodeId: string; upload: Upload }
           <Trouble>{upload.trouble}</Trouble>
           <div className="flex gap-1.5">
             {upload.twin && (
-              <Button look="strong" onClick={() => void reuse(episodeId, upload)}>
+              <Button look="strong" onClick={() => void reuse(upload)}>
                 Use it again
               </Button>
             )}
@@ -186,8 +185,8 @@ interface PageProps {
   page: PageWords | undefined;
 }
 
-export function GatherBench({ episode, edit, page }: { episode: Episode } & PageProps) {
-  const uploads = useUploads((state) => state.list);
+export default function GatherBench({ episode, edit, page }: BenchProps) {
+  const uploads = useUploads((state) => state.list).filter((each) => each.group.episode === episode.id);
   const input = useRef<HTMLInputElement>(null);
   return (
     <section aria-label="Gather">
@@ -218,7 +217,7 @@ export function GatherBench({ episode, edit, page }: { episode: Episode } & Page
           <RecordingCard key={recording.id} episode={episode} recording={recording} edit={edit} page={page} />
         ))}
         {uploads.map((upload) => (
-          <UploadCard key={upload.id} episodeId={episode.id} upload={upload} />
+          <UploadCard key={upload.id} upload={upload} />
         ))}
       </ul>
       <JoinForm episode={episode} />

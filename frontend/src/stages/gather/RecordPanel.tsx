@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { client, got, type Episode } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { bytes, clock, RATE } from "../../api/time";
-import { desk } from "../../app/desk";
+import { desk } from "../../desk/desk";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { close, finish, open, record, stop, useRecorder, type Source } from "./recorder";
 
@@ -123,7 +123,7 @@ function Broken({ episode, id, name, size }: { episode: Episode; id: string; nam
       </p>
       <div className="flex gap-1.5">
         <Button onClick={() => void finish(episode.id, id)}>Use what is there</Button>
-        <Button onClick={() => discard.mutate(undefined, { onError: (error) => desk().say(error.message, { trouble: true }) })}>Discard</Button>
+        <Button onClick={() => discard.mutate(undefined, { onError: (error) => desk().warn(error.message) })}>Discard</Button>
       </div>
     </div>
   );

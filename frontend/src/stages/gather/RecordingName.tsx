@@ -3,7 +3,7 @@ import { useState, type FormEvent } from "react";
 import { client, got, type Episode, type Recording } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { clock } from "../../api/time";
-import { desk } from "../../app/desk";
+import { desk } from "../../desk/desk";
 import { Button } from "../../ui/controls";
 
 interface RecordingNameProps {
@@ -23,7 +23,7 @@ export function RecordingName({ episode, recording, onRemove }: RecordingNamePro
     event.preventDefault();
     const name = String(new FormData(event.currentTarget).get("name")).trim();
     setNaming(false);
-    if (name && name !== recording.name) rename.mutate(name, { onError: (error) => desk().say(error.message, { trouble: true }) });
+    if (name && name !== recording.name) rename.mutate(name, { onError: (error) => desk().warn(error.message) });
   };
   if (naming)
     return (

@@ -4,11 +4,9 @@ import { useState } from "react";
 import { client, got, type Episode, type HostTake } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { bytes } from "../../api/time";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
-
-const failed = (error: Error) => desk().say(error.message, { trouble: true });
 
 /** What guests recorded of themselves on a remote host: choose a take and whose files are wanted. */
 export function RemoteHost({ episode }: { episode: Episode }) {

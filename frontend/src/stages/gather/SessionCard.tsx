@@ -4,12 +4,11 @@ import { useState, type FormEvent, type KeyboardEvent } from "react";
 import { client, got, queryClient, type Episode, type Session, type Track } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { clock, RATE } from "../../api/time";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
 import { inkOf } from "../../page/sources";
 import { Button, Heading } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 
-const failed = (error: Error) => desk().say(error.message, { trouble: true });
 const everything = () => void queryClient.invalidateQueries();
 const HEARD_SECONDS = 8;
 
@@ -184,6 +183,8 @@ function Together({ session }: { session: Session }) {
         className="min-w-0 flex-1 accent-[var(--blue)]"
       />
       <span className="w-10 text-right font-mono text-[11px] text-soft">{clock(place)}</span>
+      {/* A moment of both recordings, to hear whether they lie together: there is no text of it yet. */}
+      {/* eslint-disable-next-line jsx-a11y/media-has-caption */}
       {sound && <audio src={sound} autoPlay onEnded={() => setSound("")} onError={() => setSound("")} />}
     </div>
   );

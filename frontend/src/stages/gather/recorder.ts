@@ -2,7 +2,7 @@
 import { create } from "zustand";
 import { client, got, queryClient } from "../../api/client";
 import { keys } from "../../api/queries";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
 
 const CHUNK_MS = 1000;
 const TRIES = 20;
@@ -121,7 +121,7 @@ export async function finish(episodeId: string, take_id: string) {
   try {
     await got(client.POST("/api/takes/{take_id}/finish", { params: { path: { take_id } } }));
   } catch (error) {
-    desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+    failed(error);
   }
   set((known) => ({ state: known.stream ? "ready" : "idle", take: "" }));
   void queryClient.invalidateQueries({ queryKey: keys.episode(episodeId) });

@@ -2,7 +2,7 @@
 import { create } from "zustand";
 import { client, got, queryClient, UNREACHABLE } from "../../api/client";
 import { keys } from "../../api/queries";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
 
 export interface Upload {
   id: number;
@@ -17,8 +17,10 @@ export interface Upload {
 
 /** Files that were added together: when all are there, it is proposed that they are a session. */
 interface Group {
+  episode: string;
   size: number;
-  ended: number;
+  /** Whether it has been said what becomes of them. */
+  settled: boolean;
   recordings: string[];
 }
 
@@ -44,40 +46,50 @@ const change = (id: number, what: Partial<Upload>) =>
   useUploads.setState(({ list }) => ({ list: list.map((each) => (each.id === id ? { ...each, ...what } : each)) }));
 
 export function dismiss(id: number) {
+  const dismissed = useUploads.getState().list.find((each) => each.id === id);
   running.get(id)?.abort();
   useUploads.setState(({ list }) => ({ list: list.filter((each) => each.id !== id) }));
+  if (dismissed?.state === "waiting") void settle(dismissed.group);
 }
 
 export function add(episodeId: string, files: readonly File[]) {
-  const group: Group = { size: files.length, ended: 0, recordings: [] };
+  const group: Group = { episode: episodeId, size: files.length, settled: false, recordings: [] };
   const added = files.map<Upload>((file) => ({ id: ++count, file, sent: 0, state: "waiting", trouble: "", group }));
   useUploads.setState(({ list }) => ({ list: [...list, ...added] }));
-  if (!running.size) void next(episodeId);
+  if (!sending) void sendAll();
 }
 
-async function next(episodeId: string): Promise<void> {
-  const upload = useUploads.getState().list.find((each) => each.state === "waiting");
-  if (!upload) return;
-  await send(episodeId, upload);
-  await settle(episodeId, upload.group);
-  return next(episodeId);
+let sending = false;
+
+async function sendAll(): Promise<void> {
+  sending = true;
+  for (let upload = waiting(); upload; upload = waiting()) {
+    await send(upload);
+    await settle(upload.group);
+  }
+  sending = false;
 }
+
+const waiting = () => useUploads.getState().list.find((each) => each.state === "waiting");
 
 /** Once all files of a group have come or been refused, say what becomes of them. */
-async function settle(episodeId: string, group: Group): Promise<void> {
+async function settle(group: Group): Promise<void> {
   const [first, ...others] = group.recordings;
-  if (++group.ended < group.size || group.size === 1 || !first) return;
+  const { episode } = group;
+  const coming = useUploads.getState().list.some((each) => each.group === group && each.state !== "refused");
+  if (coming || group.settled || group.size === 1 || !first) return;
+  group.settled = true;
   try {
     if (others.length) {
-      const params = { path: { episode_id: episodeId } };
+      const params = { path: { episode_id: episode } };
       await got(client.POST("/api/episodes/{episode_id}/sessions", { params, body: { recordings: group.recordings } }));
     } else {
       await got(client.POST("/api/recordings/{recording_id}/place", { params: { path: { recording_id: first } } }));
     }
   } catch (error) {
-    desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+    failed(error);
   }
-  void queryClient.invalidateQueries({ queryKey: keys.episode(episodeId) });
+  void queryClient.invalidateQueries({ queryKey: keys.episode(episode) });
 }
 
 interface Refused {
@@ -86,12 +98,13 @@ interface Refused {
   facts?: { recording?: string };
 }
 
-function send(episodeId: string, upload: Upload): Promise<void> {
+function send(upload: Upload): Promise<void> {
+  const { episode } = upload.group;
   change(upload.id, { state: "sending" });
   return new Promise((resolve) => {
     const request = new XMLHttpRequest();
     running.set(upload.id, request);
-    request.open("POST", `/api/episodes/${episodeId}/recordings?name=${encodeURIComponent(upload.file.name)}&placed=${upload.group.size === 1}`);
+    request.open("POST", `/api/episodes/${episode}/recordings?name=${encodeURIComponent(upload.file.name)}&placed=${upload.group.size === 1}`);
     request.setRequestHeader("Content-Type", "application/octet-stream");
     request.upload.onprogress = (event) => change(upload.id, { sent: event.loaded });
     request.onloadend = () => {
@@ -109,7 +122,7 @@ function send(episodeId: string, upload: Upload): Promise<void> {
         const twin = told.code === "already-here" ? told.facts?.recording : undefined;
         change(upload.id, { state: "refused", trouble: told.detail ?? UNREACHABLE, ...(twin ? { twin } : {}) });
       }
-      void queryClient.invalidateQueries({ queryKey: keys.episode(episodeId) });
+      void queryClient.invalidateQueries({ queryKey: keys.episode(episode) });
       resolve();
     };
     request.send(upload.file);
@@ -117,12 +130,13 @@ function send(episodeId: string, upload: Upload): Promise<void> {
 }
 
 /** Use a recording again that has the same file. */
-export async function reuse(episodeId: string, upload: Upload) {
+export async function reuse(upload: Upload) {
+  const { episode } = upload.group;
   if (!upload.twin) return;
   try {
     await got(
       client.POST("/api/episodes/{episode_id}/recordings/reuse", {
-        params: { path: { episode_id: episodeId } },
+        params: { path: { episode_id: episode } },
         body: { recording_id: upload.twin, transcribe: true },
       }),
     );
@@ -130,5 +144,5 @@ export async function reuse(episodeId: string, upload: Upload) {
   } catch (error) {
     change(upload.id, { trouble: error instanceof Error ? error.message : String(error) });
   }
-  void queryClient.invalidateQueries({ queryKey: keys.episode(episodeId) });
+  void queryClient.invalidateQueries({ queryKey: keys.episode(episode) });
 }

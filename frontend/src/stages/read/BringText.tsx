@@ -3,11 +3,9 @@ import { useRef, useState } from "react";
 import { client, got, queryClient, Refusal, UNREACHABLE, type BroughtText, type Episode, type Recording } from "../../api/client";
 import { keys, useChange } from "../../api/queries";
 import { clock } from "../../api/time";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
 import { Button, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
-
-const failed = (error: Error) => desk().say(error.message, { trouble: true });
 
 async function send(recording: string, file: File) {
   const answer = await fetch(`/api/recordings/${recording}/texts?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file }).catch(() => null);

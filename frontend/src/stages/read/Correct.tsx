@@ -2,9 +2,10 @@ import { Check, ChevronDown, ChevronUp, Ear, PenLine } from "lucide-react";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { client, got, type Head, type Voice } from "../../api/client";
-import { desk, useDesk } from "../../app/desk";
+import { desk, useDesk } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
-import { KINDS, places, step, UNSURE, type Kind } from "../../page/find";
+import { KINDS, places, UNSURE, type Kind } from "../../page/find";
+import { stepTo } from "../../page/go";
 import { toRetype } from "../../page/RetypeBox";
 import { indexAt, selected, type Tokens } from "../../page/tokens";
 import { player } from "../../player/player";
@@ -136,14 +137,4 @@ export function StepThrough({ tokens, head, reveal }: CorrectProps) {
       </div>
     </>
   );
-}
-
-/** Select the next place and go there. */
-export function stepTo(list: ReturnType<typeof places>, way: 1 | -1, reveal: (laid: number) => void) {
-  const from = desk().selection ? Math.min(desk().selection?.anchor ?? 0, desk().selection?.focus ?? 0) : desk().playhead;
-  const next = step(list, from, way);
-  if (!next) return;
-  desk().set({ selection: { anchor: next[0], focus: Math.max(next[0], next[1] - 1) } });
-  player.seek(next[0]);
-  reveal(next[0]);
 }

@@ -2,14 +2,15 @@ import { ChevronDown, ChevronUp } from "lucide-react";
 import { useMemo, useState, type KeyboardEvent } from "react";
 import type { PageWords, Voice } from "../../api/client";
 import { clock } from "../../api/time";
-import { useDesk } from "../../app/desk";
+import { useDesk } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { around, find, type Range } from "../../page/find";
+import { stepTo } from "../../page/go";
 import type { Tokens } from "../../page/tokens";
 import { player } from "../../player/player";
 import { Button, Heading } from "../../ui/controls";
-import { stepTo } from "./Correct";
 import { FindInShow } from "./FindInShow";
+import { FIND_FIELD } from "./stage";
 
 interface FindProps {
   showId: string;
@@ -20,7 +21,6 @@ interface FindProps {
   reveal: (laid: number) => void;
 }
 
-export const FIND_FIELD = "find-words";
 const SHOWN = 100;
 const FIELD = "min-w-0 w-full rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
 

@@ -4,7 +4,7 @@ import { Link } from "wouter";
 import { client, got, queryClient } from "../../api/client";
 import type { SchemaSaidOut as Hit } from "../../api/schema";
 import { clock } from "../../api/time";
-import { desk } from "../../app/desk";
+import { desk, failed } from "../../desk/desk";
 import { Button } from "../../ui/controls";
 
 interface Wanted {
@@ -40,7 +40,7 @@ export function FindInShow({ showId, words, whole, voice }: Wanted) {
       const where = `Retyped ${places} ${places === 1 ? "place" : "places"} in ${episodes} ${episodes === 1 ? "episode" : "episodes"}`;
       desk().say(missed ? `${where}; ${missed} read otherwise by now and were left` : `${where}. Each edition can undo its own.`);
     } catch (error) {
-      desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+      failed(error);
     }
     void queryClient.invalidateQueries();
   };

@@ -1,20 +1,17 @@
 import { RotateCcw } from "lucide-react";
 import { useState } from "react";
-import type { Episode, Head, PageWords, Recording, Voice } from "../../api/client";
+import type { Episode, Recording } from "../../api/client";
 import { client, got } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { clock } from "../../api/time";
-import { desk } from "../../app/desk";
-import type { Edit } from "../../page/edit";
-import type { Tokens } from "../../page/tokens";
+import { failed } from "../../desk/desk";
+import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 import { BringText } from "./BringText";
 import { Correct, StepThrough } from "./Correct";
 import { Find } from "./Find";
 import { Spellings } from "./Spellings";
-
-const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
 /** How the transcript of a recording stands, and what one can do about it. */
 export function TranscriptState({ episode, recording }: { episode: Episode; recording: Recording }) {
@@ -89,17 +86,7 @@ function TellApart({ episode, recording }: { episode: Episode; recording: Record
   );
 }
 
-interface ReadProps {
-  episode: Episode;
-  page: PageWords | undefined;
-  head: Head | undefined;
-  tokens: Tokens;
-  voices: ReadonlyMap<string, Voice>;
-  edit: Edit;
-  reveal: (laid: number) => void;
-}
-
-export function ReadBench({ episode, page, head, tokens, voices, edit, reveal }: ReadProps) {
+export default function ReadBench({ episode, page, head, tokens, voices, edit, reveal }: BenchProps) {
   return (
     <section aria-label="Read">
       {page && head && page.words > 0 && (

@@ -2,10 +2,9 @@ import { SpellCheck, X } from "lucide-react";
 import { useState, type FormEvent } from "react";
 import { client, got, type Episode } from "../../api/client";
 import { useChange } from "../../api/queries";
-import { desk } from "../../app/desk";
+import { failed } from "../../desk/desk";
 import { Button, Heading } from "../../ui/controls";
 
-const failed = (error: Error) => desk().say(error.message, { trouble: true });
 const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
 
 /** The show's own names and terms: put right wherever they are misheard, now and in every transcript to come. */

@@ -3,7 +3,7 @@ import clsx from "clsx";
 import { client, got } from "../../api/client";
 import type { SchemaReadingOut as Said } from "../../api/schema";
 import { clock } from "../../api/time";
-import { desk } from "../../app/desk";
+import { desk } from "../../desk/desk";
 import { player } from "../../player/player";
 
 interface BesideProps {

@@ -6,6 +6,7 @@ import { keys } from "../../api/queries";
 import type { SchemaThresholdOut as Threshold } from "../../api/schema";
 import { clock, RATE } from "../../api/time";
 import { Button } from "../../ui/controls";
+import { NumberField } from "../../ui/NumberField";
 import type { Settings } from "./settings";
 
 interface RhythmProps {
@@ -17,6 +18,8 @@ interface RhythmProps {
 
 const NAMES = ["calm", "easy", "steady", "lively", "brisk"];
 const STEP = RATE / 20;
+/** Seconds, of a rest that somebody may want. */
+const LONGEST = 60;
 /** Rests up to three seconds are drawn; longer ones stand in the last bar. */
 const BARS = 60;
 const shown = (ticks: number) => (ticks / RATE).toFixed(2);
@@ -81,7 +84,7 @@ export function Rhythm({ head, voices, thresholds, settings }: RhythmProps) {
       {thresholds.length > 2 && (
         <ul aria-label="Rests of each voice" className="space-y-1">
           {thresholds.filter((each) => each.voice !== null).map((each) => (
-            <VoiceRests key={`${each.voice}-${each.longer}-${each.becomes}`} threshold={each} name={voices.get(each.voice ?? "")?.shown ?? "Voice"} settings={settings} />
+            <VoiceRests key={each.voice} threshold={each} name={voices.get(each.voice ?? "")?.shown ?? "Voice"} settings={settings} />
           ))}
         </ul>
       )}
@@ -137,17 +140,7 @@ function VoiceRests({ threshold, name, settings }: { threshold: Threshold; name:
     settings.change({ voices: { ...settings.known?.voices, [threshold.voice ?? ""]: next } });
   };
   const field = (what: "longer" | "becomes", label: string) => (
-    <input
-      defaultValue={shown(threshold[what])}
-      inputMode="decimal"
-      aria-label={`${label} of ${name}, in seconds`}
-      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-      onBlur={(event) => {
-        const wanted = Math.round(Number(event.target.value.replace(",", ".")) * RATE);
-        if (wanted >= STEP && wanted !== threshold[what]) set({ [what]: wanted });
-      }}
-      className="w-12 rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-[11px] text-ink"
-    />
+    <NumberField label={`${label} of ${name}, in seconds`} unit="" value={threshold[what] / RATE} least={STEP / RATE} most={LONGEST} step={STEP / RATE} digits={2} className="w-12" onChange={(seconds) => set({ [what]: Math.round(seconds * RATE) })} />
   );
   return (
     <li className="flex items-center gap-1 text-soft">

@@ -1,13 +1,14 @@
 import clsx from "clsx";
-import { Check, Columns3, Ear, Play, Undo2, X } from "lucide-react";
+import { Check, Columns3, Play, Undo2, X } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
 import { client, got, type Head, type Voice } from "../../api/client";
 import { clock, RATE } from "../../api/time";
-import { desk } from "../../app/desk";
+import { desk } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { around } from "../../page/find";
 import type { Tokens } from "../../page/tokens";
 import { player } from "../../player/player";
+import type { BenchProps } from "../../page/stage";
 import { Button, Heading } from "../../ui/controls";
 import { Action, useTidySettings } from "./settings";
 import { Beside } from "./Beside";
@@ -28,7 +29,11 @@ const SHOWN = 150;
 const seconds = (ticks: number) => `${(ticks / RATE).toFixed(1)} s`;
 
 /** What the machine proposes to take out, to be judged by ear: by kind, one by one, or all at once. */
-export function TidyBench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
+export default function TidyBench({ episode, head, tokens, voices, edit, reveal }: BenchProps) {
+  return head ? <Bench showId={episode.show_id} {...{ head, tokens, voices, edit, reveal }} /> : null;
+}
+
+function Bench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
   const found = useFindings(head.id, head.revision);
   const { kind, filter, judged, current, set } = useJudging();
   const settings = useTidySettings(showId);
@@ -221,42 +226,5 @@ function TakeCard({ finding, number, picked }: { finding: Finding; number: numbe
         <Play size={12} />
       </Button>
     </li>
-  );
-}
-
-/** The takes of the finding that is looked at in columns. */
-export function TakesSideBySide({ finding, accepted }: { finding: Finding; accepted: () => void }) {
-  useJudging((state) => state.picks);
-  const picked = pickOf(finding);
-  return (
-    <>
-      <ol aria-label="Takes side by side" className="grid auto-cols-fr grid-flow-col gap-3">
-        {finding.takes.map((take, number) => (
-          <li key={take.begin} className={clsx("flex flex-col gap-2 rounded-md border p-3", number === picked ? "border-green bg-green/10" : "border-line")}>
-            <span className="font-mono text-[11px] text-soft">
-              take {number + 1} · {clock(take.begin, 1)} · {seconds(take.end - take.begin)}
-            </span>
-            <p className="flex-1 font-serif text-[15px] leading-snug">{take.text}</p>
-            <p className="text-[12px] text-soft">{take.why.join(" · ") || "nothing speaks for it"}</p>
-            <div className="flex gap-1.5">
-              <Button aria-label={`Hear take ${number + 1}`} onClick={() => player.playBetween(take.begin, take.end)}>
-                <Play size={13} /> Hear
-              </Button>
-              <Button look={number === picked ? "strong" : "plain"} aria-pressed={number === picked} aria-label={`Keep take ${number + 1}`} onClick={() => pickTake(finding, number)}>
-                {number === picked ? "Stays" : "Keep this"}
-              </Button>
-            </div>
-          </li>
-        ))}
-      </ol>
-      <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={() => void player.tryWithout(going(finding))}>
-          <Ear size={14} /> Without the others
-        </Button>
-        <Button look="strong" onClick={accepted}>
-          <Check size={14} /> Accept
-        </Button>
-      </div>
-    </>
   );
 }

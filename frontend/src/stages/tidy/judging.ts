@@ -4,7 +4,7 @@ import { create } from "zustand";
 import { client, got, queryClient } from "../../api/client";
 import { keys } from "../../api/queries";
 import type { SchemaFindingOut as Finding, SchemaFindingsOut as Findings } from "../../api/schema";
-import { desk } from "../../app/desk";
+import { desk, failed } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { player } from "../../player/player";
 
@@ -107,7 +107,7 @@ export async function refuse(edition: string, findings: readonly Finding[], refu
     const after = await got(client.POST("/api/editions/{edition_id}/refusals", { params: { path: { edition_id: edition } }, body }));
     queryClient.setQueryData(keys.findings(edition, after.revision), after);
   } catch (error) {
-    desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+    failed(error);
   }
 }
 

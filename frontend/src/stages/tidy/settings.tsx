@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, got, queryClient } from "../../api/client";
 import type { SchemaTidyChange, SchemaTidySettingsOut as TidySettings } from "../../api/schema";
-import { desk } from "../../app/desk";
+import { desk } from "../../desk/desk";
 import type { Kind } from "./judging";
 
 export interface Settings {
@@ -23,7 +23,7 @@ export function useTidySettings(show: string): Settings {
         void queryClient.invalidateQueries({ queryKey: ["rests"] });
         return queryClient.invalidateQueries({ queryKey: ["findings"] });
       },
-      (error: Error) => desk().say(error.message, { trouble: true }),
+      (error: Error) => desk().warn(error.message),
     );
   return { known, change };
 }

@@ -2,8 +2,8 @@
 import { client, got, queryClient } from "../api/client";
 import type { SchemaCopyOut } from "../api/schema";
 import { clock } from "../api/time";
-import { indexAt, selected } from "../page/tokens";
-import { desk } from "./desk";
+import { indexAt, selected } from "./tokens";
+import { desk, failed } from "../desk/desk";
 import type { Scene } from "./scene";
 
 const KEPT = "jaskel.copied";
@@ -15,8 +15,6 @@ function kept(): SchemaCopyOut | null {
     return null;
   }
 }
-
-const failed = (error: unknown) => desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
 
 /** Copy what is selected; `cut` also lifts it, `collect` lays it behind what was copied before. */
 export async function copy({ tokens, head, edit }: Scene, how: "copy" | "cut" | "collect") {

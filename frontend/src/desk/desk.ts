@@ -1,8 +1,6 @@
 /** What is being looked at and heard in this window: nothing of it is stored. */
 import { create } from "zustand";
 
-export const STAGES = ["gather", "read", "cut", "tidy", "export"] as const;
-export type Stage = (typeof STAGES)[number];
 export type Mode = "edited" | "recorded";
 export type Magnification = "prose" | "score" | "fine";
 
@@ -16,19 +14,22 @@ export interface Selection {
   track?: string;
 }
 
-export type Panel = "palette" | "keys" | "history" | "editions" | "note" | "takes";
-
 export interface Said {
   text: string;
   undo?: boolean;
-  trouble?: boolean;
   /** Something to be done besides, in a word or two. */
   also?: { text: string; run: () => void };
   number: number;
 }
 
+export interface Trouble {
+  text: string;
+  number: number;
+}
+
 interface Desk {
-  stage: Stage;
+  /** The id of the stage that is open. */
+  stage: string;
   mode: Mode;
   magnification: Magnification;
   showStruck: boolean;
@@ -39,7 +40,8 @@ interface Desk {
   looping: boolean;
   /** Which edition of the episode is open; null for its first. */
   edition: string | null;
-  panel: Panel | null;
+  /** The id of what is open over the page. */
+  panel: string | null;
   /** What a new note begins with. */
   draft: string;
   speed: number;
@@ -54,28 +56,31 @@ interface Desk {
   selection: Selection | null;
   /** Whether the selected words are being retyped. */
   retyping: boolean;
+  /** What was done last. */
   said: Said | null;
+  /** What went wrong, oldest first: it stays until it is dismissed. */
+  troubles: readonly Trouble[];
   /** Change what is looked at; where the playhead is put, the cursor is too. */
   set: (change: Partial<Omit<Desk, "set" | "run" | "say" | "cursor">>) => void;
   /** The playhead goes on by itself. */
   run: (playhead: number) => void;
   say: (text: string, more?: Omit<Said, "text" | "number">) => void;
+  warn: (text: string) => void;
+  dismiss: (trouble: Trouble) => void;
 }
 
 let sayings = 0;
+const TROUBLES = 3;
 
 const kept = (episode: string) => `jaskel.stage.${episode}`;
 
 /** The stage in which an episode was left in this tab, so that a reload keeps it. */
-export function stageOf(episode: string): Stage | undefined {
-  const known = globalThis.sessionStorage?.getItem(kept(episode));
-  return STAGES.find((stage) => stage === known);
-}
+export const stageOf = (episode: string) => globalThis.sessionStorage?.getItem(kept(episode)) ?? undefined;
 
-export const keepStage = (episode: string, stage: Stage) => globalThis.sessionStorage?.setItem(kept(episode), stage);
+export const keepStage = (episode: string, stage: string) => globalThis.sessionStorage?.setItem(kept(episode), stage);
 
 export const useDesk = create<Desk>((set) => ({
-  stage: "cut",
+  stage: "",
   mode: "edited",
   magnification: "score",
   showStruck: true,
@@ -94,9 +99,16 @@ export const useDesk = create<Desk>((set) => ({
   selection: null,
   retyping: false,
   said: null,
+  troubles: [],
   set: (change) => set(change.playhead === undefined ? change : { ...change, cursor: change.playhead }),
   run: (playhead) => set({ playhead }),
   say: (text, more) => set({ said: { text, ...more, number: ++sayings } }),
+  // The same trouble twice is one; more than a few at once are not read.
+  warn: (text) => set(({ troubles }) => ({ troubles: [...troubles.filter((each) => each.text !== text), { text, number: ++sayings }].slice(-TROUBLES) })),
+  dismiss: (trouble) => set(({ troubles }) => ({ troubles: troubles.filter((each) => each !== trouble) })),
 }));
 
 export const desk = useDesk.getState;
+
+/** Say in words what went wrong. */
+export const failed = (error: unknown) => desk().warn(error instanceof Error ? error.message : String(error));

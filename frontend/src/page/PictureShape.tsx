@@ -1,7 +1,7 @@
-import { author } from "../../api/author";
-import { client, got, queryClient, type Head } from "../../api/client";
-import { keys } from "../../api/queries";
-import { desk } from "../../app/desk";
+import { author } from "../api/author";
+import { client, got, queryClient, type Head } from "../api/client";
+import { keys } from "../api/queries";
+import { failed } from "../desk/desk";
 
 const SHAPES: readonly (readonly [Head["shape"], string])[] = [
   ["as recorded", "as recorded"],
@@ -18,7 +18,7 @@ export function PictureShape({ edition, revision, shape, label }: { edition: str
       const after = await got(client.POST("/api/editions/{edition_id}/operations", { params, body: { revision, operation: { kind: "shape", shape: wanted }, ...author() } }));
       queryClient.setQueryData(keys.head(edition), after);
     } catch (error) {
-      desk().say(error instanceof Error ? error.message : String(error), { trouble: true });
+      failed(error);
     }
   };
   return (

@@ -1,0 +1,25 @@
+/** What can be done by key or by name. The palette and the sheet of keys are made from lists of these. */
+import { desk } from "../desk/desk";
+import type { Scene } from "./scene";
+import { indexAt, selected } from "./tokens";
+
+export interface Action {
+  id: string;
+  /** As long as nobody has changed them; the first is shown. */
+  keys: readonly string[];
+  name: string;
+  /** What one wants to do with it: where it stands on the sheet of keys. */
+  group: Group;
+  run: (scene: Scene) => void;
+}
+
+export const GROUPS = ["Listen", "Go", "Select", "Cut", "Correct and judge", "See", "Open"] as const;
+export type Group = (typeof GROUPS)[number];
+
+/** What is selected, or the word at the playhead. */
+export function target(scene: Scene): [number, number] | null {
+  const picked = selected(scene.tokens.list, desk().selection);
+  if (picked) return picked;
+  const token = scene.tokens.list[indexAt(scene.tokens.list, desk().playhead)];
+  return token ? [token.at, token.at + token.len] : null;
+}

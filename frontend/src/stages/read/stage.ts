@@ -1,0 +1,45 @@
+import { lazy } from "react";
+import { desk } from "../../desk/desk";
+import { target, type Action } from "../../page/actions";
+import { places } from "../../page/find";
+import { stepTo } from "../../page/go";
+import type { Scene } from "../../page/scene";
+import type { Stage } from "../../page/stage";
+
+/** The field in which words are looked for: a key goes there. */
+export const FIND_FIELD = "find-words";
+
+/** The bench may have to be loaded first. */
+function focusFind(tries = 60) {
+  const field = document.getElementById(FIND_FIELD);
+  if (field) field.focus();
+  else if (tries > 0) requestAnimationFrame(() => focusFind(tries - 1));
+}
+
+const findWords = () => {
+  desk().set({ stage: "read" });
+  focusFind();
+};
+
+const unsure = (way: 1 | -1) => (scene: Scene) => stepTo(places("unsure", scene.tokens, scene.head), way, scene.reveal);
+
+const passage = (begins: boolean) => (scene: Scene) => {
+  const range = target(scene);
+  if (range) scene.edit.operate({ kind: "passage", at: range[0], begins });
+};
+
+const accept = (scene: Scene) => {
+  const range = target(scene);
+  if (range) scene.edit.operate({ kind: "accept", begin: range[0], end: range[1] });
+};
+
+const actions: readonly Action[] = [
+  { id: "find", keys: ["Control+F"], name: "Find words", group: "Go", run: findWords },
+  { id: "unsure", keys: ["U"], name: "Next unsure word", group: "Go", run: unsure(1) },
+  { id: "unsure-before", keys: ["Shift+U"], name: "Unsure word before", group: "Go", run: unsure(-1) },
+  { id: "accept", keys: ["A"], name: "Accept an unsure word, or a finding", group: "Correct and judge", run: accept },
+  { id: "begin-passage", keys: ["P"], name: "A passage begins here", group: "Correct and judge", run: passage(true) },
+  { id: "run-on", keys: ["Shift+P"], name: "Passage runs on", group: "Correct and judge", run: passage(false) },
+];
+
+export const read: Stage = { id: "read", name: "Read", Bench: lazy(() => import("./ReadBench")), actions };
