@@ -300,7 +300,7 @@ class TestRestsAndSplices:
         lead = cutting.find("Sound before picture in milliseconds")
         lead.send_keys(Keys.CONTROL, "a")
         lead.send_keys("200", Keys.ENTER)
-        cutting.click("As it is by itself")
+        cutting.click("Reset this splice")
         wait(lambda: head(cutting)["running_time"] == before)
 
     def test_parted_where_one_is(self, cutting):
@@ -441,9 +441,9 @@ class TestTheWhole:
         cutting.type("Action", "strike what" + Keys.ENTER)
         wait(lambda: "struck" in cutting.classes("kettle"))
         cutting.keys("?")
-        cutting.click("Key for Put back what is selected")
+        cutting.click("Key for Put back the selection")
         cutting.keys("g")
-        wait(lambda: cutting.find("Key for Put back what is selected").text == "G")
+        wait(lambda: cutting.find("Key for Put back the selection").text == "G")
         cutting.keys(Keys.ESCAPE)
         cutting.word("kettle").click()
         cutting.keys("g")

@@ -49,7 +49,7 @@ def test_what_undo_brings_back_stands_under_gather_at_once(person, demo):
     open_episode(person, demo)
     person.click("Gather")
     person.click("Remove Interview, mixed.mp4")
-    person.click("Remove it all the same")
+    person.click("Remove anyway")
     person.see("Not on the page")
     person.driver.find_element(By.TAG_NAME, "body").send_keys(Keys.CONTROL + "z")
     person.not_see("Not on the page")

@@ -194,7 +194,7 @@ def test_what_uses_a_recording_is_shown_before_it_goes(person, demo):
     person.click("Gather")
     person.click("Remove Interview, mixed.mp4")
     person.see("Removing it takes its words off there")
-    person.click("Remove it all the same")
+    person.click("Remove anyway")
     person.not_see("Welcome")
     person.hold(Keys.CONTROL, "z")
     person.see("boatyard")

@@ -42,19 +42,19 @@ def test_an_episode_is_renamed_laid_away_deleted_and_brought_back(person, demo):
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("A dry hull" + Keys.ENTER)
     person.find("More about A dry hull")
-    choose(person, "More about A dry hull", "Lay in a folder")
+    choose(person, "More about A dry hull", "Move to folder…")
     person.type("Folder of A dry hull", "Spring" + Keys.ENTER)
     person.find("Spring")
     choose(person, "More about A dry hull", "Delete")
     person.see("Ropewalk / A dry hull")
-    person.click("Bring it back")
+    person.click("Restore")
     person.find("More about A dry hull")
     assert not person.trouble()
 
 
 def test_an_episode_is_duplicated_with_its_words(person, demo):
     person.open(demo.url)
-    choose(person, f"More about {TITLE}", "Duplicate with everything")
+    choose(person, f"More about {TITLE}", "Duplicate")
     person.find(f"More about {TITLE}, copy")
     person.driver.find_element(By.XPATH, f"//a[contains(., '{TITLE}, copy')]").click()
     person.word("kettle")

@@ -157,7 +157,9 @@ class TestTheShow:
         person = reading
         script = " ".join(word["text"] for word in sorted(truth("interview")["words"], key=lambda word: word["start"])[:60])
         (tmp_path / "script.txt").write_text(script)
-        person.driver.find_element(By.CSS_SELECTOR, "input[aria-label^='Text for']").send_keys(str(tmp_path / "script.txt"))
+        wait(lambda: person.driver.find_element(By.CSS_SELECTOR, "input[aria-label^='Text for']")).send_keys(
+            str(tmp_path / "script.txt")
+        )
         person.click("Let it guide")
         person.see("right.", 60)
         person.word("Ropewalk,")

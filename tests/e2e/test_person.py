@@ -35,7 +35,7 @@ def choose_file(person, path: Path):
 class TestFromARecordingToAFile:
     def test_everything_in_one_sitting(self, person, empty, tmp_path):
         person.open(empty.url)
-        person.see("Begin with a show")
+        person.see("Start with a show")
         person.type("Name of the new show", "Harbour talk")
         person.keys(Keys.ENTER)
         person.see("No episodes yet.")
@@ -133,7 +133,7 @@ class TestGathering:
         person.see("stopped part-way", 150)
         kept = words()
         assert kept
-        person.click("Go on")
+        person.click("Resume")
         wait(lambda: words() > kept, 150)
 
 

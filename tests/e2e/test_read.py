@@ -88,7 +88,7 @@ def test_stepping_through_what_is_unsure(reading):
 
 def test_a_mixed_recording_gets_its_voices_by_hand(reading):
     reading.word("Welcome").click()
-    menu = reading.find("Whose words these are")
+    menu = reading.find("Spoken by")
     menu.find_element(By.XPATH, ".//option[contains(., 'a new voice')]").click()
     reading.type("Name of the new voice", "Orla Venn" + Keys.ENTER)
     reading.find("Voice Orla Venn")
@@ -112,7 +112,7 @@ def test_a_voice_of_an_earlier_episode_is_known_again_and_proposed(person, empty
 
     episode("first", 10, 42)
     person.driver.find_element(By.XPATH, "//label[contains(., 'from here on')]/input").click()
-    menu = person.find("Whose words these are")
+    menu = person.find("Spoken by")
     menu.find_element(By.XPATH, ".//option[contains(., 'a new voice')]").click()
     person.type("Name of the new voice", "Ines Calder" + Keys.ENTER)
     person.find("Voice Ines Calder")
@@ -148,7 +148,7 @@ def test_a_script_is_brought_and_becomes_the_transcript(reading, tmp_path):
     said = sorted((w for w in truth("interview")["words"] if w["kind"] == "speech"), key=lambda word: word["start"])
     script = tmp_path / "script.txt"
     script.write_text(" ".join(word["text"] for word in said) + " Mind the tide as you go home tonight.")
-    reading.driver.find_element(By.CSS_SELECTOR, "input[aria-label^='Text for']").send_keys(str(script))
+    wait(lambda: reading.driver.find_element(By.CSS_SELECTOR, "input[aria-label^='Text for']")).send_keys(str(script))
     reading.see("plain text")
     reading.click("Make it the transcript")
     reading.see("It is the transcript now", 240)

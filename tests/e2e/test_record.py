@@ -53,7 +53,7 @@ def test_a_take_becomes_a_recording_and_a_crashed_one_is_kept(at_microphone, emp
     at_microphone.open(f"{empty.url}/episodes/{episode}")
     at_microphone.click("Gather")
     at_microphone.see("broke off")
-    at_microphone.click("Use what is there")
+    at_microphone.click("Keep what was recorded")
     wait(lambda: len([r for r in recordings(empty, episode) if r["state"] == "ready"]) == 2, 90)
 
 

@@ -103,7 +103,7 @@ def test_fillers_are_heard_accepted_and_refused_by_key_and_stay_so(bench):
     person.click("Tidy")
     wait(lambda: bench.count("Fillers") == 0)
     bench.kind("Fillers").click()
-    person.driver.find_element(By.XPATH, "//label[contains(., 'judged, too')]").click()
+    person.driver.find_element(By.XPATH, "//label[contains(., 'Show judged')]").click()
     wait(lambda: len(bench.rows()) == count)
     person.hold(Keys.CONTROL, "z")
     wait(lambda: bench.count("Fillers") == count - 2)
@@ -113,12 +113,12 @@ def test_fillers_are_heard_accepted_and_refused_by_key_and_stay_so(bench):
 def test_only_those_that_say_um_and_one_put_back_from_the_page(bench):
     person = bench.person
     bench.kind("Fillers").click()
-    person.type("Only those that say", "um")
+    person.type("Filter findings", "um")
     said = sum("um" in f["text"].lower() for f in bench.findings("filler"))
     wait(lambda: len(bench.rows()) == said)
     person.click(f"Accept these {said}")
     wait(lambda: len(bench.findings("filler", "accepted")) == said)
-    person.driver.find_element(By.XPATH, "//label[contains(., 'judged, too')]").click()
+    person.driver.find_element(By.XPATH, "//label[contains(., 'Show judged')]").click()
     wait(lambda: len(bench.rows()) == said)
     bench.rows()[2].find_element(By.TAG_NAME, "button").click()
     word = bench.findings("filler", "accepted")[2]
@@ -199,7 +199,7 @@ def test_a_breath_is_softened_heard_softer_and_put_back(person, empty, breathing
     assert softened["begin"] == breaths[0]["begin"]
     assert before - level() == pytest.approx(10, abs=0.5)
     assert not bench.head()["struck"]
-    person.driver.find_element(By.XPATH, "//label[contains(., 'judged, too')]/input").click()
+    person.driver.find_element(By.XPATH, "//label[contains(., 'Show judged')]/input").click()
     wait(lambda: "accepted" in bench.rows()[0].text)
     bench.rows()[0].find_element(By.TAG_NAME, "button").click()
     person.keys("b")
@@ -242,11 +242,11 @@ def test_what_the_show_wants_lifted_counted_as_fillers_and_tidied_as_it_comes(be
     field.send_keys(Keys.END, ", kettle")
     person.click("Keep for the show")
     wait(lambda: bench.count("Fillers") >= count)
-    person.type("Only those that say", "kettle")
+    person.type("Filter findings", "kettle")
     wait(lambda: bench.rows() or bench.findings("chatter"))
-    person.find("Only those that say").send_keys(Keys.CONTROL, "a", Keys.DELETE)
+    person.find("Filter findings").send_keys(Keys.CONTROL, "a", Keys.DELETE)
     bench.kind("Chatter, remarks").click()
-    Select(person.find("What accepting does")).select_by_visible_text("lift it out of sight")
+    Select(person.find("When accepted")).select_by_visible_text("lift")
     wait(
         lambda: (
             bench.running.get(f"/api/shows/{bench.running.get('/api/shows')['shows'][0]['id']}/tidy")["actions"]
@@ -258,7 +258,7 @@ def test_what_the_show_wants_lifted_counted_as_fillers_and_tidied_as_it_comes(be
     wait(lambda: len(bench.head()["lifted"]) == len(bench.findings("chatter")))
     wait(lambda: not person.driver.find_elements(By.XPATH, "//span[contains(@class,'tok')][normalize-space()='kettle']"))
     person.click("Gather")
-    person.driver.find_element(By.XPATH, "//summary[contains(., 'Tidied as it comes')]").click()
+    person.driver.find_element(By.XPATH, "//summary[contains(., 'Tidy on import')]").click()
     for name in ("Fillers", "Retakes"):
         person.driver.find_element(By.XPATH, f"//fieldset//label[contains(., '{name}')]").click()
         person.see(name.lower())

@@ -62,13 +62,17 @@ export function useNotices(episodeId: string) {
       window.clearTimeout(edits);
       edits = window.setTimeout(episode, 300);
     });
-    // After a break of the connection something may have been missed.
-    let broken = false;
-    heard("lost", () => (broken = true));
+    // Before the connection stood, and while it was broken, something may have been missed: in between what was asked for
+    // first and the first notice, a job may have ended.
+    let joined: "not yet" | "joined" | "broken" = "not yet";
+    heard("lost", () => joined === "joined" && (joined = "broken"));
     heard("hello", () => {
-      if (!broken) return;
-      broken = false;
-      refresh([]);
+      if (joined === "broken") refresh([]);
+      if (joined === "not yet") {
+        episode();
+        refresh(["head"]);
+      }
+      joined = "joined";
     });
     const leave = followShared(({ kind, episode: about, facts }) => {
       if (about === "" || about === episodeId) acts.get(kind)?.(facts);

@@ -65,9 +65,9 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
               <>
                 <button type="button" aria-current={edition.id === head.id} onClick={() => openEdition(episode, edition.id)} className="min-w-0 flex-1 truncate text-left font-serif text-[15px] hover:text-blue">
                   {edition.name}
-                  {edition.id === head.id && <span className="font-sans text-[11.5px] text-soft"> – open</span>}
+                  {edition.id === head.id && <span className="font-sans text-xs text-soft"> – open</span>}
                 </button>
-                <span className="font-mono text-[11px] text-soft">{clock(edition.length)}</span>
+                <span className="font-mono text-xs text-soft">{clock(edition.length)}</span>
                 <PictureShape edition={edition.id} revision={edition.revision} shape={edition.shape} label={`Picture of ${edition.name}`} />
                 <Button look="quiet" className="!px-1" aria-label={`Rename ${edition.name}`} onClick={() => setNaming(edition.id)}>
                   <Pencil size={13} />
@@ -133,8 +133,8 @@ export function Compared({ scene, first, second, names }: { scene: Scene; first:
       <Side title={`Only ${names[0]}`} of="first" found={found.data} go={first.revision === undefined ? scene.reveal : undefined} />
       <Side title={`Only ${names[1]}`} of="second" found={found.data} />
       {found.data.retyped.length > 0 && (
-        <section aria-label="Words that read otherwise" className="col-span-2">
-          <h3 className="mb-1 font-semibold">Words that read otherwise</h3>
+        <section aria-label="Words that differ" className="col-span-2">
+          <h3 className="mb-1 font-semibold">Words that differ</h3>
           <ul className="max-h-40 overflow-y-auto rounded-md border border-line">
             {found.data.retyped.map((each) => (
               <li key={`${each.recording}-${each.at}`} className="border-b border-line px-2 py-1 font-serif last:border-0">
@@ -154,7 +154,7 @@ function Side({ title, of, found, go }: { title: string; of: "first" | "second";
   return (
     <section aria-label={title}>
       <h3 className="mb-1 font-semibold">
-        {title} <span className="font-mono text-[11px] font-normal text-soft">of {clock(of === "first" ? found.first_length : found.second_length)}</span>
+        {title} <span className="font-mono text-xs font-normal text-soft">of {clock(of === "first" ? found.first_length : found.second_length)}</span>
       </h3>
       {mine.length === 0 && <p className="text-soft">Nothing.</p>}
       <ul className="max-h-64 overflow-y-auto rounded-md border border-line empty:hidden">
@@ -169,7 +169,7 @@ function Side({ title, of, found, go }: { title: string; of: "first" | "second";
               }}
               className="flex min-w-0 flex-1 items-baseline gap-2 text-left enabled:hover:text-blue"
             >
-              <span className="font-mono text-[11px] text-soft">{clock(difference.at)}</span>
+              <span className="font-mono text-xs text-soft">{clock(difference.at)}</span>
               <span className="line-clamp-2 font-serif">{difference.text || `rest of ${clock(difference.length, 1)}`}</span>
             </button>
           </li>

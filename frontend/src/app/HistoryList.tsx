@@ -50,7 +50,7 @@ export function HistoryList({ scene }: { scene: Scene }) {
           You are
           <input
             value={who}
-            placeholder="your name, for this list"
+            placeholder="Your name"
             maxLength={80}
             aria-label="Your name"
             onChange={(event) => {
@@ -69,8 +69,8 @@ export function HistoryList({ scene }: { scene: Scene }) {
         {steps.map((step) => (
           <li key={step.number} className={`border-b border-line last:border-0 ${chosen?.number === step.number ? "bg-pick" : ""}`}>
             <button type="button" aria-pressed={chosen?.number === step.number} onClick={() => setChosen(step)} className="flex w-full items-baseline gap-3 px-3 py-1 text-left hover:bg-side">
-              <span className="w-8 shrink-0 text-right font-mono text-[11px]">{step.number}</span>
-              <time className="w-28 shrink-0 font-mono text-[11px] text-soft" dateTime={step.at}>
+              <span className="w-8 shrink-0 text-right font-mono text-xs">{step.number}</span>
+              <time className="w-28 shrink-0 font-mono text-xs text-soft" dateTime={step.at}>
                 {new Date(step.at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit", second: "2-digit" })}
               </time>
               <span className="min-w-0 flex-1 truncate">
@@ -95,10 +95,10 @@ export function HistoryList({ scene }: { scene: Scene }) {
       )}
       {chosen ? (
         <form onSubmit={(event) => void name(event)} className="mt-3 flex flex-wrap items-center gap-1.5">
-          <Button look="strong" why={chosen.number === head.revision && "This is how it is now"} hint="What came after stays in this list" onClick={() => restore(chosen)}>
+          <Button look="strong" why={chosen.number === head.revision && "This is the current state"} hint="Later steps stay in this list" onClick={() => restore(chosen)}>
             <RotateCcw size={14} /> Go back to this
           </Button>
-          <Button why={chosen.number === head.revision && "This is how it is now"} aria-pressed={comparing} onClick={() => setComparing(!comparing)}>
+          <Button why={chosen.number === head.revision && "This is the current state"} aria-pressed={comparing} onClick={() => setComparing(!comparing)}>
             Compare with now
           </Button>
           <input key={chosen.number} name="version" defaultValue={chosen.name ?? ""} placeholder="Name this version" aria-label="Name of the version" maxLength={200} className={`${FIELD} w-44`} />

@@ -45,6 +45,7 @@ export function Library() {
         </header>
         <main className="flex-1 overflow-y-auto bg-paper">
           <div className="mx-auto max-w-3xl px-6 py-8">
+            {all.length > 0 && <h1 className="sr-only">Shows and episodes</h1>}
             {shows.isError && <Trouble>{shows.error.message}</Trouble>}
             {all.length > 0 && (
               <label className="mb-7 flex items-center gap-2 text-soft">
@@ -55,7 +56,7 @@ export function Library() {
                   onChange={(event) => setWords(event.target.value)}
                   onKeyDown={(event) => event.key === "Escape" && setWords("")}
                   aria-label="Words that were said"
-                  placeholder="Where did anyone say …"
+                  placeholder="Search for words that were said"
                   className={`${FIELD} flex-1 text-ink`}
                 />
               </label>
@@ -66,7 +67,7 @@ export function Library() {
               <>
                 {shows.data && here.length === 0 && (
                   <div className="mb-8">
-                    <h1 className="font-serif text-3xl">Begin with a show</h1>
+                    <h1 className="font-serif text-3xl">Start with a show</h1>
                     <p className="mt-1 text-soft">A show is a series; each programme you make is an episode of it.</p>
                   </div>
                 )}
@@ -247,9 +248,9 @@ function EpisodeLine({ episode, folders, refresh }: { episode: EpisodeBrief; fol
         )}
         <Menu label={`More about ${episode.title}`}>
           <Item onSelect={() => setNaming("title")}>Rename</Item>
-          <Item onSelect={() => setNaming("folder")}>Lay in a folder</Item>
-          <Item onSelect={() => copy.mutate(false)}>Duplicate with everything</Item>
-          <Item onSelect={() => copy.mutate(true)}>Set up a new one like it</Item>
+          <Item onSelect={() => setNaming("folder")}>Move to folder…</Item>
+          <Item onSelect={() => copy.mutate(false)}>Duplicate</Item>
+          <Item onSelect={() => copy.mutate(true)}>New episode from these settings</Item>
           <Item onSelect={() => change.mutate({ archived: !episode.archived })}>{episode.archived ? "Take out of the archive" : "Archive"}</Item>
           <Item onSelect={() => change.mutate({ deleted: true })}>Delete</Item>
         </Menu>
@@ -281,7 +282,7 @@ function Deleted({ shows }: { shows: readonly Show[] }) {
         {lines.map(({ id, name, back }) => (
           <li key={id} className="flex items-center justify-between gap-3 py-1 text-soft">
             <span className="truncate">{name}</span>
-            <Button onClick={back}>Bring it back</Button>
+            <Button onClick={back}>Restore</Button>
           </li>
         ))}
       </ul>

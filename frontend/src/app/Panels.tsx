@@ -41,7 +41,7 @@ export function Panels({ episode, scene }: { episode: Episode; scene: Scene }) {
       );
     case "note":
       return (
-        <Panel title="A note in the margin">
+        <Panel title="New note">
           <NewNote episode={episode} scene={scene} />
         </Panel>
       );
@@ -80,7 +80,7 @@ function Panel({ title, wide, children }: { title: string; wide?: boolean; child
   );
 }
 
-const KEY = "justify-self-end rounded border border-line bg-side px-1.5 font-mono text-[11px] whitespace-nowrap";
+const KEY = "justify-self-end rounded border border-line bg-side px-1.5 font-mono text-xs whitespace-nowrap";
 
 /** Type a few letters of what is to be done. */
 function Palette({ scene }: { scene: Scene }) {
@@ -98,11 +98,11 @@ function Palette({ scene }: { scene: Scene }) {
           aria-label="Every action"
           className="fixed top-[14vh] left-1/2 z-50 w-[520px] max-w-[94vw] -translate-x-1/2 overflow-hidden rounded-xl border border-line bg-paper text-ink shadow-xl"
         >
-          <Dialog.Title className="sr-only">Every action by name</Dialog.Title>
+          <Dialog.Title className="sr-only">All actions</Dialog.Title>
           <Command label="Every action" loop>
-            <Command.Input autoFocus placeholder="What is to be done?" aria-label="Action" className="palette w-full border-b border-line bg-paper px-4 py-3 font-serif text-lg outline-none placeholder:text-soft" />
+            <Command.Input autoFocus placeholder="Search actions" aria-label="Action" className="palette w-full border-b border-line bg-paper px-4 py-3 font-serif text-lg outline-none placeholder:text-soft" />
             <Command.List className="max-h-[50vh] overflow-y-auto p-1.5">
-              <Command.Empty className="px-3 py-4 text-soft">Nothing is called so. Try another word.</Command.Empty>
+              <Command.Empty className="px-3 py-4 text-soft">No matching action.</Command.Empty>
               {ACTIONS.filter((action) => action.id !== "palette").map((action) => (
                 <Command.Item key={action.id} value={action.name} onSelect={() => run(action)} className="flex cursor-pointer items-center justify-between gap-3 rounded-md px-2.5 py-1.5 data-[selected=true]:bg-pick">
                   {action.name}
@@ -146,7 +146,7 @@ function Keys() {
                     aria-label={`Key for ${action.name}`}
                     title="Click, then press the new key"
                     onClick={() => setChanging(action)}
-                    className={`w-30 shrink-0 rounded border px-1.5 text-right font-mono text-[11px] leading-5 ${changing?.id === action.id ? "border-blue text-blue" : changed[action.id] ? "border-ochre" : "border-transparent hover:border-line"}`}
+                    className={`w-30 shrink-0 rounded border px-1.5 text-right font-mono text-xs leading-5 ${changing?.id === action.id ? "border-blue text-blue" : changed[action.id] ? "border-ochre" : "border-transparent hover:border-line"}`}
                   >
                     {changing?.id === action.id ? "press a key" : keysFor(action).map(shown).join(" or ") || "none"}
                   </button>
@@ -156,7 +156,7 @@ function Keys() {
                   {changed[action.id] && (
                     <button
                       type="button"
-                      className="text-[11px] text-soft underline"
+                      className="text-xs text-soft underline"
                       onClick={() => {
                         changeKeys(action, null);
                         setTold(`“${action.name}” has its own key again.`);

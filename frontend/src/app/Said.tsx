@@ -17,7 +17,8 @@ export function Said({ undo }: { undo: () => void }) {
   }, [number]);
   return (
     <div className="border-t border-line leading-snug">
-      <ul aria-label="What went wrong" role="alert">
+      <div role="alert">
+        <ul aria-label="What went wrong">
         {troubles.map((trouble) => (
           <li key={trouble.number} className="flex items-start gap-2.5 border-b border-line bg-red/5 px-4 py-1.5 text-red">
             <TriangleAlert size={15} aria-hidden className="mt-0.5 shrink-0" />
@@ -27,7 +28,8 @@ export function Said({ undo }: { undo: () => void }) {
             </button>
           </li>
         ))}
-      </ul>
+        </ul>
+      </div>
       <div role="status" className="flex min-h-8 items-center gap-3 px-4 py-1 text-soft">
         {said && (
           <>

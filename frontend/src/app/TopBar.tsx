@@ -40,7 +40,7 @@ function Gauge({ head }: { head: Head }) {
   const told = fits ? `fits ${head.target_kind} ${clock(head.target)}` : off > 0 ? `${clock(off)} over ${clock(head.target)}` : `${clock(-off)} short of ${clock(head.target)}`;
   return (
     <span className="w-28" aria-label="Target" title={`Target: ${head.target_kind} ${clock(head.target)}`}>
-      <span className={clsx("block text-[11px] leading-tight", fits ? "text-[#9db8a6]" : "text-[#e8b46b]")}>{told}</span>
+      <span className={clsx("block text-xs leading-tight", fits ? "text-[#9db8a6]" : "text-[#e8b46b]")}>{told}</span>
       <span className="block h-1 overflow-hidden rounded bg-barline">
         <span className={clsx("block h-full", fits ? "bg-[#9db8a6]" : "bg-[#e8b46b]")} style={{ width: `${Math.min(100, (head.running_time / head.target) * 100)}%` }} />
       </span>
@@ -60,7 +60,7 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
         <Link href="/" className="hover:text-bartext">
           {episode.show}
         </Link>{" "}
-        / <b className="font-semibold text-bartext">{episode.title}</b> /{" "}
+        / <h1 className="inline font-semibold text-bartext">{episode.title}</h1> /{" "}
         <button type="button" className="rounded px-1 hover:bg-barline hover:text-bartext" aria-label={`Edition ${head?.name ?? ""}`} onClick={() => set({ panel: "editions" })}>
           {head?.name} <ChevronDown size={12} className="inline" />
         </button>
@@ -72,7 +72,7 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
         aria-keyshortcuts="Space"
         disabled={!plan?.length}
         onClick={() => player.toggle()}
-        className="grid size-8 place-items-center rounded-full bg-bartext text-[#20262b] disabled:opacity-40"
+        className="grid size-8 place-items-center rounded-full bg-bartext text-[#20262b] disabled:bg-barline disabled:text-barsoft"
       >
         {playing ? <Pause size={15} fill="currentColor" /> : <Play size={15} fill="currentColor" className="ml-0.5" />}
       </button>
@@ -106,7 +106,7 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
       {head && head.target > 0 ? (
         <Gauge head={head} />
       ) : (
-        <span className="w-24 text-[#9db8a6]" aria-label="Saved">
+        <span role="group" className="w-24 text-[#9db8a6]" aria-label="Saved">
           {saved > 0 && `${clock(saved)} taken out`}
         </span>
       )}
@@ -120,7 +120,7 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
         <Button look="bar" className="!px-2" aria-label="History" hint="History (Ctrl+H)" onClick={() => set({ panel: "history" })}>
           <History size={15} />
         </Button>
-        <Button look="bar" className="!px-2" aria-label="Actions" hint="Every action by name (Ctrl+K)" onClick={() => set({ panel: "palette" })}>
+        <Button look="bar" className="!px-2" aria-label="Actions" hint="All actions (Ctrl+K)" onClick={() => set({ panel: "palette" })}>
           <ListFilter size={15} />
         </Button>
         <Button look="bar" className="!px-2" aria-label="Light or dark" hint="Light or dark" onClick={toggleTheme}>

@@ -102,7 +102,7 @@ function Desk({ episode }: { episode: Episode }) {
     window.history.replaceState(null, "", window.location.pathname);
     const params = { path: { edition_id: editionId }, query: { recording, at: Number(query.get("at")) } };
     void got(client.GET("/api/editions/{edition_id}/place", { params })).then(({ laid }) => {
-      if (laid === null || laid === undefined) return desk().say("This edition does not have that word any more.");
+      if (laid === null || laid === undefined) return desk().say("That word is no longer in this edition.");
       player.seek(laid);
       show(laid);
     });
@@ -233,11 +233,11 @@ function Beginning({ episode }: { episode: Episode }) {
         {busy
           ? "They come as they are recognised; you need not wait for the end."
           : proposed
-            ? "Say under Gather whether the recordings belong together."
+            ? "In Gather, say whether the recordings belong together."
             : waiting
-            ? "Let the recording be transcribed under Gather."
+            ? "Transcribe the recording in Gather."
             : episode.recordings.length
-              ? "Look under Gather how the recordings stand."
+              ? "Check your recordings in Gather."
               : "Drop a recording of speech anywhere in this window: sound or video, as it came from the recorder."}
       </p>
     </div>

@@ -109,10 +109,10 @@ const widen = (what: "sentence" | "passage") => (scene: Scene) => {
 let mark: number | null = null;
 const markHere = () => {
   mark = desk().playhead;
-  desk().say("Marked. Go on and press O to select everything up to there.");
+  desk().say("The selection starts here. Go to its other end and press O.");
 };
 const selectToMark = () => {
-  if (mark === null) return desk().say("Set a mark first (I), then go to the other end.");
+  if (mark === null) return desk().say("Press I where the selection starts, then O where it ends.");
   const to = desk().playhead;
   desk().set({ selection: { anchor: Math.min(mark, to), focus: Math.max(mark, to), exact: false } });
 };
@@ -128,7 +128,7 @@ const nextSplice = (way: 1 | -1) => (scene: Scene) => {
 
 const hearSplice = ({ head }: Scene) => {
   const at = spliceNear(head, desk().selection ?? desk().cursor);
-  if (at === undefined) return desk().say("There is no splice to be heard yet.");
+  if (at === undefined) return desk().say("There is no splice yet.");
   player.playAround(at, RATE, { loop: true });
 };
 
@@ -146,52 +146,52 @@ const panel = (name: string) => () => desk().set({ panel: name });
 /** In the order of the sheet of keys within their groups. */
 export const ACTIONS: readonly Action[] = [
   { id: "play", keys: ["Space"], name: "Play or pause", group: "Listen", run: () => player.toggle() },
-  { id: "backwards", keys: ["J"], name: "Play backwards; again: faster", group: "Listen", run: backwards },
+  { id: "backwards", keys: ["J"], name: "Play backwards (again: faster)", group: "Listen", run: backwards },
   { id: "back", keys: ["Shift+B"], name: "Back five seconds", group: "Listen", run: bySeconds(-5) },
   { id: "pause", keys: ["K"], name: "Pause", group: "Listen", run: () => player.pause() },
-  { id: "faster", keys: ["L"], name: "Play; again: faster", group: "Listen", run: faster },
+  { id: "faster", keys: ["L"], name: "Play (again: faster)", group: "Listen", run: faster },
   { id: "slower", keys: ["Shift+L"], name: "Slower", group: "Listen", run: slower },
-  { id: "hear", keys: ["Shift+Space"], name: "Hear what is selected, with a second around", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a - RATE, b + RATE)) },
-  { id: "hear-alone", keys: ["Shift+Enter"], name: "Play only what is selected", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a, b)) },
-  { id: "run-up", keys: ["Shift+J"], name: "Play from two seconds before here", group: "Listen", run: () => player.playFrom(desk().playhead - 2 * RATE) },
-  { id: "loop", keys: ["Q"], name: "Repeat what is played alone, or not", group: "Listen", run: () => desk().set({ looping: !desk().looping }) },
-  { id: "try", keys: ["T"], name: "Try: hear it without what is selected", group: "Listen", run: tryWithout },
-  { id: "hear-splice", keys: ["S"], name: "Hear the splice here, over and over", group: "Listen", run: hearSplice },
+  { id: "hear", keys: ["Shift+Space"], name: "Play the selection with a second either side", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a - RATE, b + RATE)) },
+  { id: "hear-alone", keys: ["Shift+Enter"], name: "Play only the selection", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a, b)) },
+  { id: "run-up", keys: ["Shift+J"], name: "Play from two seconds back", group: "Listen", run: () => player.playFrom(desk().playhead - 2 * RATE) },
+  { id: "loop", keys: ["Q"], name: "Loop on or off", group: "Listen", run: () => desk().set({ looping: !desk().looping }) },
+  { id: "try", keys: ["T"], name: "Try: play without the selection", group: "Listen", run: tryWithout },
+  { id: "hear-splice", keys: ["S"], name: "Loop the splice here", group: "Listen", run: hearSplice },
   { id: "next-splice", keys: ["N"], name: "Next splice", group: "Go", run: nextSplice(1) },
-  { id: "splice-before", keys: ["Shift+N"], name: "Splice before", group: "Go", run: nextSplice(-1) },
-  { id: "mode", keys: ["R"], name: "As edited or as recorded", group: "Listen", run: () => desk().set({ mode: desk().mode === "edited" ? "recorded" : "edited" }) },
-  { id: "left", keys: ["ArrowLeft"], name: "Word before", group: "Go", run: byToken(-1, false) },
+  { id: "splice-before", keys: ["Shift+N"], name: "Previous splice", group: "Go", run: nextSplice(-1) },
+  { id: "mode", keys: ["R"], name: "Switch between edited and recorded", group: "Listen", run: () => desk().set({ mode: desk().mode === "edited" ? "recorded" : "edited" }) },
+  { id: "left", keys: ["ArrowLeft"], name: "Previous word", group: "Go", run: byToken(-1, false) },
   { id: "right", keys: ["ArrowRight"], name: "Next word", group: "Go", run: byToken(1, false) },
   { id: "up", keys: ["ArrowUp"], name: "Line above", group: "Go", run: byLine(-1, false) },
   { id: "down", keys: ["ArrowDown"], name: "Line below", group: "Go", run: byLine(1, false) },
   { id: "home", keys: ["Home"], name: "To the beginning", group: "Go", run: (scene) => goTo(scene, 0, false) },
   { id: "end", keys: ["End"], name: "To the end", group: "Go", run: (scene) => goTo(scene, scene.tokens.list.length - 1, false) },
-  { id: "select-left", keys: ["Shift+ArrowLeft"], name: "Select a word back", group: "Select", run: byToken(-1, true) },
-  { id: "select-right", keys: ["Shift+ArrowRight"], name: "Select a word on", group: "Select", run: byToken(1, true) },
-  { id: "select-up", keys: ["Shift+ArrowUp"], name: "Select a line up", group: "Select", run: byLine(-1, true) },
-  { id: "select-down", keys: ["Shift+ArrowDown"], name: "Select a line down", group: "Select", run: byLine(1, true) },
-  { id: "sentence", keys: ["W"], name: "Select the sentence; again: the next one too", group: "Select", run: widen("sentence") },
-  { id: "passage", keys: ["Shift+W"], name: "Select the passage; again: the next one too", group: "Select", run: widen("passage") },
-  { id: "mark", keys: ["I"], name: "Mark here", group: "Select", run: markHere },
-  { id: "to-mark", keys: ["O"], name: "Select from the mark to here", group: "Select", run: selectToMark },
-  { id: "all", keys: ["Control+A"], name: "Select everything", group: "Select", run: ({ tokens }) => desk().set({ selection: { anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 } }) },
-  { id: "none", keys: ["Escape"], name: "Select nothing", group: "Select", run: () => desk().set({ selection: null }) },
-  { id: "strike", keys: ["Delete", "Backspace"], name: "Strike what is selected", group: "Cut", run: strike },
-  { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift what is selected out of sight", group: "Cut", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }], why: "by hand" })) },
-  { id: "put-back", keys: ["B"], name: "Put back what is selected", group: "Cut", run: putBack },
+  { id: "select-left", keys: ["Shift+ArrowLeft"], name: "Extend the selection a word back", group: "Select", run: byToken(-1, true) },
+  { id: "select-right", keys: ["Shift+ArrowRight"], name: "Extend the selection a word on", group: "Select", run: byToken(1, true) },
+  { id: "select-up", keys: ["Shift+ArrowUp"], name: "Extend the selection a line up", group: "Select", run: byLine(-1, true) },
+  { id: "select-down", keys: ["Shift+ArrowDown"], name: "Extend the selection a line down", group: "Select", run: byLine(1, true) },
+  { id: "sentence", keys: ["W"], name: "Select the sentence (again: and the next)", group: "Select", run: widen("sentence") },
+  { id: "passage", keys: ["Shift+W"], name: "Select the passage (again: and the next)", group: "Select", run: widen("passage") },
+  { id: "mark", keys: ["I"], name: "Start a selection here", group: "Select", run: markHere },
+  { id: "to-mark", keys: ["O"], name: "End the selection here", group: "Select", run: selectToMark },
+  { id: "all", keys: ["Control+A"], name: "Select all", group: "Select", run: ({ tokens }) => desk().set({ selection: { anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 } }) },
+  { id: "none", keys: ["Escape"], name: "Clear the selection", group: "Select", run: () => desk().set({ selection: null }) },
+  { id: "strike", keys: ["Delete", "Backspace"], name: "Strike the selection", group: "Cut", run: strike },
+  { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift the selection", group: "Cut", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }], why: "by hand" })) },
+  { id: "put-back", keys: ["B"], name: "Put back the selection", group: "Cut", run: putBack },
   { id: "before", keys: ["["], name: "Strike everything before here", group: "Cut", run: strikeAround("before") },
   { id: "after", keys: ["]"], name: "Strike everything from here on", group: "Cut", run: strikeAround("after") },
   { id: "keep", keys: ["Shift+K"], name: "Keep only what is selected", group: "Cut", run: strikeAround("others") },
-  { id: "part", keys: ["Y"], name: "Part here, taking nothing out", group: "Cut", run: ({ edit }) => edit.operate({ kind: "part", at: Math.round(desk().playhead) }) },
-  { id: "rest", keys: ["Shift+R"], name: "Put in a rest of half a second here", group: "Cut", run: ({ edit }) => edit.operate({ kind: "rest", at: Math.round(desk().playhead), length: RATE / 2, silent: false }) },
+  { id: "part", keys: ["Y"], name: "Splice here, taking nothing out", group: "Cut", run: ({ edit }) => edit.operate({ kind: "part", at: Math.round(desk().playhead) }) },
+  { id: "rest", keys: ["Shift+R"], name: "Insert a half-second rest here", group: "Cut", run: ({ edit }) => edit.operate({ kind: "rest", at: Math.round(desk().playhead), length: RATE / 2, silent: false }) },
   { id: "copy", keys: ["Control+C"], name: "Copy", group: "Cut", run: (scene) => void copy(scene, "copy") },
-  { id: "cut", keys: ["Control+X"], name: "Cut: copy and lift", group: "Cut", run: (scene) => void copy(scene, "cut") },
-  { id: "collect", keys: ["Control+Shift+C"], name: "Collect: copy to what was copied before", group: "Cut", run: (scene) => void copy(scene, "collect") },
+  { id: "cut", keys: ["Control+X"], name: "Cut (copy and lift)", group: "Cut", run: (scene) => void copy(scene, "cut") },
+  { id: "collect", keys: ["Control+Shift+C"], name: "Add to what was copied", group: "Cut", run: (scene) => void copy(scene, "collect") },
   { id: "paste", keys: ["Control+V"], name: "Paste here", group: "Cut", run: (scene) => void paste(scene) },
   { id: "undo", keys: ["Control+Z"], name: "Undo", group: "Cut", run: ({ edit }) => edit.undo() },
   { id: "redo", keys: ["Control+Shift+Z", "Control+Y"], name: "Redo", group: "Cut", run: ({ edit }) => edit.redo() },
-  { id: "note", keys: ["Control+M"], name: "Write a note in the margin", group: "Correct and judge", run: () => desk().set({ panel: "note", draft: "" }) },
-  { id: "retype", keys: ["Enter"], name: "Retype what is selected", group: "Correct and judge", run: () => desk().set({ retyping: true }) },
+  { id: "note", keys: ["Control+M"], name: "Add a note", group: "Correct and judge", run: () => desk().set({ panel: "note", draft: "" }) },
+  { id: "retype", keys: ["Enter"], name: "Retype the selection", group: "Correct and judge", run: () => desk().set({ retyping: true }) },
   { id: "struck", keys: ["H"], name: "Hide or show struck words", group: "See", run: () => desk().set({ showStruck: !desk().showStruck }) },
   {
     id: "magnification",
@@ -200,9 +200,9 @@ export const ACTIONS: readonly Action[] = [
     group: "See",
     run: () => desk().set({ magnification: MAGNIFICATIONS[(MAGNIFICATIONS.indexOf(desk().magnification) + 1) % 3] ?? "score" }),
   },
-  { id: "closer", keys: ["+", "="], name: "Fine: closer", group: "See", run: magnify(1) },
-  { id: "wider", keys: ["-"], name: "Fine: wider", group: "See", run: magnify(-1) },
-  { id: "snap", keys: ["Shift+S"], name: "Fine: edges stop at words and quiet places, or not", group: "See", run: () => desk().set({ snapping: !desk().snapping }) },
+  { id: "closer", keys: ["+", "="], name: "Fine: zoom in", group: "See", run: magnify(1) },
+  { id: "wider", keys: ["-"], name: "Fine: zoom out", group: "See", run: magnify(-1) },
+  { id: "snap", keys: ["Shift+S"], name: "Fine: snapping on or off", group: "See", run: () => desk().set({ snapping: !desk().snapping }) },
   ...STAGES.map((stage, index) => ({
     id: `stage-${stage.id}`,
     keys: [`${index + 1}`],
@@ -213,7 +213,7 @@ export const ACTIONS: readonly Action[] = [
   ...STAGES.flatMap((stage) => stage.actions ?? []),
   { id: "history", keys: ["Control+H"], name: "History", group: "Open", run: panel("history") },
   { id: "editions", keys: ["Control+E"], name: "Editions", group: "Open", run: panel("editions") },
-  { id: "palette", keys: ["Control+K"], name: "Every action by name", group: "Open", run: panel("palette") },
+  { id: "palette", keys: ["Control+K"], name: "All actions", group: "Open", run: panel("palette") },
   { id: "keys", keys: ["?"], name: "Keys", group: "Open", run: panel("keys") },
 ];
 

@@ -148,7 +148,7 @@ function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTi
   return (
     <div ref={box} className="relative h-full" style={{ width }} onPointerDown={down} onPointerMove={move} onPointerUp={up}>
       {ruler(begin, end).map(({ at, label }) => (
-        <span key={at} className="absolute top-0 border-l border-line pl-1 font-mono text-[10px] leading-[16px] text-soft" style={{ left: x(at), height: label ? 16 : 7 }}>
+        <span key={at} className="absolute top-0 border-l border-line pl-1 font-mono text-xs leading-[16px] text-soft" style={{ left: x(at), height: label ? 16 : 7 }}>
           {label}
         </span>
       ))}
@@ -338,7 +338,7 @@ function Handle({ edge, x, laidAt, perTick, head, tokens, parts, edit }: HandleP
       />
       {to !== null && to !== edge.at && (
         <div aria-hidden className="pointer-events-none absolute z-[8] border-l-2 border-blue" style={{ left: x + (to - edge.at) * perTick, top: TOP, bottom: 8 }}>
-          <span className="absolute -top-5 left-1 rounded bg-ink px-1 font-mono text-[10px] whitespace-nowrap text-paper">{Math.round(((to - edge.at) / RATE) * 1000)} ms</span>
+          <span className="absolute -top-5 left-1 rounded bg-ink px-1 font-mono text-xs whitespace-nowrap text-paper">{Math.round(((to - edge.at) / RATE) * 1000)} ms</span>
         </div>
       )}
     </>

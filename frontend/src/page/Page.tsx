@@ -176,9 +176,8 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
   return (
     <div
       ref={scroller}
-      role="application"
+      role="document"
       aria-label="Transcript"
-      aria-roledescription="transcript"
       tabIndex={0}
       className={clsx("page h-full overflow-x-hidden overflow-y-auto px-2 pt-3 pb-24", !showStruck && "hidestruck")}
       onPointerDown={down}

@@ -52,25 +52,26 @@ function restLabel(token: Token, score: boolean) {
   return seconds >= 0.75 ? `·${seconds.toFixed(1)}·` : " ";
 }
 
-function spoken(token: Token) {
-  if (token.k === "r") return `rest of ${(token.len / RATE).toFixed(1)} seconds`;
-  return token.k === "s" ? SOUND.trim() : undefined;
-}
+/** What a rest or a stretch without words is to those who hear the page. */
+const spoken = (token: Token) => (token.k === "r" ? `rest of ${(token.len / RATE).toFixed(1)} seconds` : SOUND.trim());
+
+/** What there is to say about a word besides its text. */
+const doubts = (token: Token, muted: boolean) => [token.p < UNSURE && "unsure", token.loose && "time is not certain", muted && "muted"].filter(Boolean).join(", ") || undefined;
 
 export const PassageView = memo(function PassageView(props: PassageProps) {
   const { passage, voices, index, entering, episode, notes } = props;
   const words = useRef<HTMLDivElement>(null);
   const first = passage.tokens[0];
   return (
-    <div className="grid grid-cols-[86px_1fr_24px] pb-3.5">
+    <div role="article" aria-label={[voices.get(passage.voice ?? "")?.shown, clock(first?.at ?? 0)].filter(Boolean).join(", ")} className="grid grid-cols-[86px_1fr_24px] pb-3.5">
       <div className="pt-1 pr-3 text-right">
         {passage.voice && <VoiceName voice={voices.get(passage.voice)} voices={voices} />}
-        <span data-passage={index} title="Click to select the passage, drag to move it" className="cursor-grab font-mono text-[10.5px] text-soft hover:text-ink">
+        <span data-passage={index} title="Click to select the passage, drag to move it" className="cursor-grab font-mono text-xs text-soft hover:text-ink">
           {clock(first?.at ?? 0)}
         </span>
       </div>
       <div ref={words} className="relative min-w-0">
-        {entering && <h3 className="mb-1 text-[11px] tracking-wide text-soft uppercase">{entering}</h3>}
+        {entering && <h3 className="mb-1 text-xs tracking-wide text-soft uppercase">{entering}</h3>}
         <Line {...props} />
       </div>
       <NoteMarks episode={episode} passage={passage} notes={notes} box={words} />
@@ -141,7 +142,9 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, selects,
             key={token.at}
             data-at={token.at}
             data-colour={washed.get(token.at)?.colour}
-            aria-label={quiet ? `${token.text}, muted` : spoken(token)}
+            role={token.k === "w" ? (out >= token.len ? "deletion" : undefined) : "img"}
+            aria-label={token.k === "w" ? undefined : out >= token.len ? `${spoken(token)}, struck` : spoken(token)}
+            aria-description={token.k === "w" ? doubts(token, quiet) : undefined}
             title={quiet ? "Muted: its voice is not heard here" : undefined}
             className={clsx(
               "tok",

@@ -77,7 +77,7 @@ function Box({ tokens, edit }: { tokens: Tokens; edit: Edit }) {
         }}
         onBlur={leave}
       />
-      <p className="text-[11.5px] text-soft">Enter retypes, Escape leaves it. The sound stays as it is.</p>
+      <p className="text-xs text-soft">Enter saves, Escape cancels. The sound does not change.</p>
     </div>
   );
 }

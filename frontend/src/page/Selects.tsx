@@ -39,7 +39,7 @@ export async function takeOff(head: Pick<Head, "episode_id">, select: Select) {
   try {
     await got(client.DELETE("/api/episodes/{episode_id}/selects/{mark_id}", { params }));
     await marksChanged();
-    desk().say("Took the select off", { undo: true });
+    desk().say("Removed the select", { undo: true });
   } catch (error) {
     failed(error);
   }

@@ -19,7 +19,7 @@ function kept(): SchemaCopyOut | null {
 /** Copy what is selected; `cut` also lifts it, `collect` lays it behind what was copied before. */
 export async function copy({ tokens, head, edit }: Scene, how: "copy" | "cut" | "collect") {
   const range = selected(tokens.list, desk().selection);
-  if (!range) return desk().say("Select what is to be copied first.");
+  if (!range) return desk().say("Select what to copy first.");
   const ranges = [{ begin: range[0], end: range[1] }];
   try {
     let copied = await got(client.POST("/api/editions/{edition_id}/copy", { params: { path: { edition_id: head.id } }, body: { ranges } }));
@@ -40,9 +40,9 @@ export async function paste({ tokens, edit, reveal }: Scene, text?: string) {
   const copied = kept();
   if (text !== undefined && text.trim() && text.trim() !== copied?.text.trim()) {
     desk().set({ panel: "note", draft: text.trim() });
-    return desk().say("This text comes from elsewhere: nobody said it here, so it can only stand beside the words as a note.");
+    return desk().say("This text was not copied from a recording, so it can only be added as a note.");
   }
-  if (!copied) return desk().say("Nothing was copied yet. Select something and copy it first.");
+  if (!copied) return desk().say("Nothing has been copied yet. Select something and copy it first.");
   const picked = selected(tokens.list, desk().selection);
   const at = picked ? picked[1] : (tokens.list[indexAt(tokens.list, desk().playhead)]?.at ?? 0);
   edit.operate({ kind: "insert", at, pieces: copied.pieces }, () => {

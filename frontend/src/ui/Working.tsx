@@ -22,7 +22,7 @@ export function Working({ job, total, verb, onStop, inBytes }: WorkingProps) {
         <span>
           {job?.state === "running" ? verb : "Waiting for its turn"}{" "}
           {all > 0 && (
-            <span className="font-mono text-[11px] whitespace-nowrap text-soft">
+            <span className="font-mono text-xs whitespace-nowrap text-soft">
               {shown(job?.done ?? 0)} of {shown(all)}
             </span>
           )}

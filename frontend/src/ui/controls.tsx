@@ -11,6 +11,12 @@ const LOOKS: Record<Look, string> = {
   quiet: "border border-transparent text-soft hover:text-ink hover:border-line",
 };
 
+/** Nothing can be done with it: no filling, a dashed edge, and text that can still be read. */
+const OFF = {
+  plain: "cursor-not-allowed border border-dashed border-line text-soft",
+  bar: "cursor-not-allowed border border-dashed border-barline text-barsoft",
+};
+
 interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
   look?: Look;
   /** Said on hovering, with the shortcut if there is one. */
@@ -27,9 +33,8 @@ export function Button({ look = "plain", hint, why, className, ...rest }: Button
       {...rest}
       {...off}
       className={clsx(
-        "inline-flex items-center justify-center gap-1.5 rounded-md px-2.5 py-1 text-[13px] leading-5 disabled:opacity-45",
-        why && "cursor-not-allowed opacity-45",
-        LOOKS[look],
+        "inline-flex items-center justify-center gap-1.5 rounded-md px-2.5 py-1 text-[13px] leading-5",
+        why || rest.disabled ? OFF[look === "bar" ? "bar" : "plain"] : LOOKS[look],
         className,
       )}
     />
@@ -107,7 +112,7 @@ export function Heading({ children, aside }: { children: ReactNode; aside?: Reac
   return (
     <div className="mt-4 mb-1.5 flex items-baseline justify-between gap-2">
       <h2 className="font-serif text-[15px] font-semibold">{children}</h2>
-      {aside && <span className="font-mono text-[11px] text-soft">{aside}</span>}
+      {aside && <span className="font-mono text-xs text-soft">{aside}</span>}
     </div>
   );
 }

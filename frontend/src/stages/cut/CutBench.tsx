@@ -50,19 +50,19 @@ function Bench({ episode, head, page, tokens, sources, voices, edit, reveal }: B
       {picked ? (
         <p className="line-clamp-3 font-serif leading-snug">{text(tokens.list, ...picked) || "a rest"}</p>
       ) : (
-        <p className="leading-snug text-soft">Drag over words and rests, or hold Shift with the arrow keys. W selects the sentence.</p>
+        <p className="leading-snug text-soft">Drag over words and rests, or hold Shift and press the arrow keys. W selects the sentence.</p>
       )}
       <div className="mt-2 flex flex-wrap gap-1.5">
-        <Button look="strong" why={!picked ? "Select words first" : out >= length && "All of this is struck already"} hint="Delete" onClick={() => picked && edit.strike([picked])}>
+        <Button look="strong" why={!picked ? "Select words first" : out >= length && "All of it is already struck"} hint="Delete" onClick={() => picked && edit.strike([picked])}>
           Strike
         </Button>
-        <Button why={!range && "Select words first"} hint="Out of sight; a mark stays (Shift+Delete)" onClick={() => range && edit.operate({ kind: "lift", ranges: [range], why: "by hand" })}>
+        <Button why={!range && "Select words first"} hint="Hides it; a mark shows where it was (Shift+Delete)" onClick={() => range && edit.operate({ kind: "lift", ranges: [range], why: "by hand" })}>
           Lift
         </Button>
-        <Button why={!picked ? "Select words first" : out === 0 && "Nothing of this is struck"} hint="B" onClick={() => picked && edit.putBack([picked])}>
+        <Button why={!picked ? "Select words first" : out === 0 && "None of it is struck"} hint="B" onClick={() => picked && edit.putBack([picked])}>
           Put back
         </Button>
-        <Button why={!picked ? "Select words first" : out >= length && "All of this is struck already"} hint="Hear it without these words; nothing is changed (T)" onClick={() => picked && void player.tryWithout([picked])}>
+        <Button why={!picked ? "Select words first" : out >= length && "All of it is already struck"} hint="Play it without these words; nothing changes (T)" onClick={() => picked && void player.tryWithout([picked])}>
           <Ear size={14} /> Try
         </Button>
       </div>
@@ -73,7 +73,7 @@ function Bench({ episode, head, page, tokens, sources, voices, edit, reveal }: B
         <Button className="!px-2 !py-0.5 text-xs" hint="Strike everything from here on (])" onClick={() => edit.strike(allAround(head, here, "after"))}>
           Strike all after
         </Button>
-        <Button className="!px-2 !py-0.5 text-xs" why={!picked && "Select what is to stay first"} hint="Strike everything but this (Shift+K)" onClick={() => edit.strike(allAround(head, here, "others"))}>
+        <Button className="!px-2 !py-0.5 text-xs" why={!picked && "Select what to keep first"} hint="Strike everything but this (Shift+K)" onClick={() => edit.strike(allAround(head, here, "others"))}>
           Keep only this
         </Button>
       </div>
@@ -103,7 +103,7 @@ function Bench({ episode, head, page, tokens, sources, voices, edit, reveal }: B
                     reveal(begin);
                   }}
                 >
-                  <span className="font-mono text-[11px] text-soft">{clock(begin)}</span>
+                  <span className="font-mono text-xs text-soft">{clock(begin)}</span>
                   <span className="truncate font-serif">{text(tokens.list, begin, end) || `rest ${((end - begin) / RATE).toFixed(1)} s`}</span>
                 </button>
                 <Button look="quiet" className="!px-1.5 !py-0.5 text-xs" onClick={() => edit.putBack([[begin, end]])}>

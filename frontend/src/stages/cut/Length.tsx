@@ -53,7 +53,7 @@ export function Length({ head, edit }: { head: Head; edit: Edit }) {
           <option value="exactly">exactly</option>
         </select>
         <input value={text} placeholder="4:30" aria-label="Target length" aria-invalid={target === null} onChange={(event) => setText(event.target.value)} className="w-20 rounded-md border border-line bg-paper px-2 py-1 font-mono text-[12px] placeholder:text-soft" />
-        <Button type="submit" why={target === null ? "Write a length first, such as 40:00" : target === head.target && "That is the target already"}>
+        <Button type="submit" why={target === null ? "Write a length first, such as 40:00" : target === head.target && "That is already the target"}>
           {target === 0 && head.target ? "No target" : "Set target"}
         </Button>
       </form>

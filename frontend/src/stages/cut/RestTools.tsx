@@ -39,7 +39,7 @@ export function RestTools({ rest, head, edit }: { rest: Token; head: Head; edit:
         <Button type="submit" why={!sensible && "Write how many seconds it is to last, up to 60"} hint="Longer with room tone, shorter from its middle">
           Set
         </Button>
-        <Button why={kept === 0 && "All of it is struck already"} onClick={() => edit.strike([[rest.at, rest.at + rest.len]])}>
+        <Button why={kept === 0 && "All of it is already struck"} onClick={() => edit.strike([[rest.at, rest.at + rest.len]])}>
           None
         </Button>
       </form>

@@ -35,10 +35,10 @@ export function SpliceTools({ head, edit, reveal }: { head: Head; edit: Edit; re
     <section aria-label="Splice">
       <Heading aside={`${head.splices.indexOf(at) + 1} of ${head.splices.length} · ${clock(at, 1)}`}>Splice</Heading>
       <div className="flex gap-1.5">
-        <Button className="!px-1.5" aria-label="Splice before" hint="Shift+N" onClick={() => go(-1)}>
+        <Button className="!px-1.5" aria-label="Previous splice" hint="Shift+N" onClick={() => go(-1)}>
           <ChevronLeft size={14} />
         </Button>
-        <Button hint="A second before to a second after, over and over (S)" onClick={() => player.playAround(at, RATE, { loop: true })}>
+        <Button hint="From a second before to a second after, in a loop (S)" onClick={() => player.playAround(at, RATE, { loop: true })}>
           <Repeat size={14} /> Hear it
         </Button>
         <Button className="!px-1.5" aria-label="Next splice" hint="N" onClick={() => go(1)}>
@@ -82,7 +82,7 @@ function Settings({ splice, edit }: { splice: Splice; edit: Edit }) {
       <Milliseconds label="Sound before picture" value={splice.lead} least={-5000} most={5000} set={(lead) => set({ lead })} />
       {splice.by_hand && (
         <Button look="quiet" className="!px-1" onClick={() => set({})}>
-          As it is by itself
+          Reset this splice
         </Button>
       )}
     </div>
@@ -96,7 +96,7 @@ function Nudge({ label, shift }: { label: string; shift: (by: number) => void })
       <span className="min-w-0 truncate text-soft">{label}</span>
       <span className="flex gap-0.5">
         {([-40, -10, 10, 40] as const).map((by) => (
-          <Button key={by} className="!px-1.5 !py-0 font-mono text-[11px]" aria-label={`${label}: ${by} ms`} hint={Math.abs(by) === 40 ? "a frame of 25 a second" : "10 ms"} onClick={() => shift(by * MS)}>
+          <Button key={by} className="!px-1.5 !py-0 font-mono text-xs" aria-label={`${label}: ${by} ms`} hint={Math.abs(by) === 40 ? "a frame of 25 a second" : "10 ms"} onClick={() => shift(by * MS)}>
             {by > 0 ? `+${by}` : `−${-by}`}
           </Button>
         ))}

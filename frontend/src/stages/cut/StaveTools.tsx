@@ -51,7 +51,7 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
                 <Button className="!px-1.5 !py-0.5" aria-label={`Mute ${nameOf(stave)} where selected`} hint="Only this voice, only there" onClick={() => set(stave, MUTED)}>
                   <VolumeX size={13} />
                 </Button>
-                <input value={decibels} inputMode="decimal" aria-label={`Decibels for ${nameOf(stave)} where selected`} onChange={(event) => setDecibels(event.target.value)} className="w-11 rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-[11px]" />
+                <input value={decibels} inputMode="decimal" aria-label={`Decibels for ${nameOf(stave)} where selected`} onChange={(event) => setDecibels(event.target.value)} className="w-11 rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-xs" />
                 <Button className="!px-1.5 !py-0.5 text-xs" disabled={!sensible} aria-label={`Set the level of ${nameOf(stave)} where selected`} onClick={() => sensible && set(stave, wanted)}>
                   dB
                 </Button>

@@ -93,10 +93,10 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
           <li key={each.id} className="flex items-center gap-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
             <div className="min-w-0 flex-1">
               <FileName name={each.file_name} />
-              <span className="block font-mono text-[11px] text-soft">
+              <span className="block font-mono text-xs text-soft">
                 {[nameOf(each.form), clock(each.length), bytes(each.size)].join(" · ")}
               </span>
-              <span className="block font-mono text-[11px] text-soft">
+              <span className="block font-mono text-xs text-soft">
                 {`${made(each.created)} · step ${each.revision}`}
                 {each.revision < head.revision && " · edited since"}
               </span>

@@ -36,7 +36,7 @@ export function AsAWhole({ episode, recording, edit, page }: AsAWholeProps) {
           aria-label={`What ${recording.name} is`}
           disabled={possible.length < 2 || recording.session !== null}
           onChange={(event) => change.mutate(event.target.value as Kind, { onError: failed })}
-          className="rounded border border-line bg-paper px-1 py-0.5 text-[11.5px]"
+          className="rounded border border-line bg-paper px-1 py-0.5 text-xs"
         >
           {possible.map(([kind, name]) => (
             <option key={kind} value={kind}>
@@ -88,10 +88,10 @@ export function Order({ name, called, edit, page }: { name: string; called: stri
   };
   return (
     <>
-      <Button look="quiet" className="!px-1 !py-0.5" why={index === 0 && "It is the first already"} aria-label={`${called} earlier`} hint="Before the one above" onClick={() => move(-1)}>
+      <Button look="quiet" className="!px-1 !py-0.5" why={index === 0 && "It is already the first"} aria-label={`${called} earlier`} hint="Before the one above" onClick={() => move(-1)}>
         <ArrowUp size={13} />
       </Button>
-      <Button look="quiet" className="!px-1 !py-0.5" why={index === order.length - 1 && "It is the last already"} aria-label={`${called} later`} hint="Behind the one below" onClick={() => move(1)}>
+      <Button look="quiet" className="!px-1 !py-0.5" why={index === order.length - 1 && "It is already the last"} aria-label={`${called} later`} hint="Behind the one below" onClick={() => move(1)}>
         <ArrowDown size={13} />
       </Button>
     </>
@@ -107,7 +107,7 @@ function ReplaceBy({ episode, recording, done }: { episode: Episode; recording: 
   return (
     <div className="flex gap-1.5">
       <select value={by} aria-label={`What replaces ${recording.name}`} onChange={(event) => setBy(event.target.value)} className="min-w-0 flex-1 rounded-md border border-line bg-paper px-1.5 py-1">
-        <option value="">Replace by …</option>
+        <option value="">Replace with …</option>
         {others.map((other) => (
           <option key={other.id} value={other.id}>
             {other.name}
@@ -137,7 +137,7 @@ function Refused({ episode, recording }: { episode: Episode; recording: Recordin
     <div className="space-y-1.5">
       <Trouble>{job.trouble}</Trouble>
       {job.other && (
-        <Button onClick={() => replace.mutate({ by: job.other ?? "", whole: true }, { onError: failed })}>Replace it as a whole</Button>
+        <Button onClick={() => replace.mutate({ by: job.other ?? "", whole: true }, { onError: failed })}>Replace completely</Button>
       )}
     </div>
   );

@@ -60,7 +60,7 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
   return (
     <li className="space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
       <RecordingName episode={episode} recording={recording} onRemove={recording.session ? undefined : () => take(false)} />
-      <p className="text-[11.5px] leading-snug text-soft">{recording.borrowed ? "pasted from another episode" : facts(recording)}</p>
+      <p className="text-xs leading-snug text-soft">{recording.borrowed ? "pasted from another episode" : facts(recording)}</p>
       {(recording.kind === "still" || recording.kind === "video") && recording.working_copy && <Thumbnail recording={recording} />}
       {recording.state === "ready" && !recording.borrowed && <AsAWhole episode={episode} recording={recording} edit={edit} page={page} />}
       {recording.state === "ready" && recording.kind === "speech" && recording.transcript !== "done" && <Language episode={episode} recording={recording} />}
@@ -68,8 +68,8 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
         <div role="alertdialog" aria-label="Remove it?" className="space-y-1.5">
           <Trouble>{using}</Trouble>
           <div className="flex gap-1.5">
-            <Button onClick={() => take(true)}>Remove it all the same</Button>
-            <Button onClick={() => setUsing("")}>Keep it</Button>
+            <Button onClick={() => take(true)}>Remove anyway</Button>
+            <Button onClick={() => setUsing("")}>Keep</Button>
           </div>
         </div>
       )}
@@ -81,7 +81,7 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
         <div className="flex items-center justify-between gap-2">
           <span className="text-soft">Stopped.</span>
           <span className="flex gap-1">
-            <Button onClick={() => again.mutate(preparing.id, { onError: failed })}>Go on</Button>
+            <Button onClick={() => again.mutate(preparing.id, { onError: failed })}>Resume</Button>
             <Button onClick={() => take(false)}>Remove</Button>
           </span>
         </div>
@@ -109,7 +109,7 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
       {recording.state === "ready" && !recording.placed && !recording.session && recording.kind !== "still" && recording.sound_codec && (
         <div className="flex items-center justify-between gap-2">
           <span className="text-soft">Not on the page.</span>
-          <Button onClick={() => place.mutate(undefined, { onError: failed })}>Put it on the page</Button>
+          <Button onClick={() => place.mutate(undefined, { onError: failed })}>Add to the page</Button>
         </div>
       )}
       {picture && (
@@ -129,7 +129,7 @@ function Language({ episode, recording }: { episode: Episode; recording: Recordi
   );
   const busy = recording.transcript === "waiting" || recording.transcript === "running";
   return (
-    <label className="flex items-center gap-1.5 text-[11.5px] text-soft">
+    <label className="flex items-center gap-1.5 text-xs text-soft">
       Language
       <select
         value={recording.language}
@@ -207,7 +207,7 @@ export default function GatherBench({ episode, edit, page }: BenchProps) {
         onClick={() => input.current?.click()}
         className="mb-2 flex w-full items-center justify-center gap-2 rounded-md border border-dashed border-soft px-3 py-3 text-soft hover:border-blue hover:text-blue"
       >
-        <FilePlus2 size={16} /> Drop files here, or choose them
+        <FilePlus2 size={16} /> Drop files here, or click to choose
       </button>
       <ul className="space-y-2">
         {episode.sessions.map((session) => (

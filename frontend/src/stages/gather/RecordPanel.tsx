@@ -79,7 +79,7 @@ export function RecordPanel({ episode }: { episode: Episode }) {
 
 function Elapsed() {
   const { state, seconds } = useRecorder();
-  if (state === "storing") return <span className="text-soft">Storing …</span>;
+  if (state === "storing") return <span className="text-soft">Saving …</span>;
   return <output className="font-mono text-xs text-soft">{state === "recording" && clock(seconds * RATE)}</output>;
 }
 
@@ -97,7 +97,7 @@ function Meter() {
         value={Math.max(-60, decibels)}
         className="h-2.5 flex-1"
       />
-      <span className="w-24 text-[11.5px] text-soft" role="status">
+      <span className="w-24 text-xs text-soft" role="status">
         {clipped ? <b className="text-red">too loud</b> : decibels < -45 ? "nothing heard" : `${decibels.toFixed(0)} dB`}
       </span>
     </div>
@@ -122,7 +122,7 @@ function Broken({ episode, id, name, size }: { episode: Episode; id: string; nam
         <b className="font-semibold">{name}</b> <span className="text-soft">broke off; {bytes(size)} of it are kept.</span>
       </p>
       <div className="flex gap-1.5">
-        <Button onClick={() => void finish(episode.id, id)}>Use what is there</Button>
+        <Button onClick={() => void finish(episode.id, id)}>Keep what was recorded</Button>
         <Button onClick={() => discard.mutate(undefined, { onError: (error) => desk().warn(error.message) })}>Discard</Button>
       </div>
     </div>

@@ -53,7 +53,7 @@ export function RecordingName({ episode, recording, onRemove }: RecordingNamePro
           <Trash2 size={13} />
         </Button>
       )}
-      <span className="font-mono text-[11px] text-soft">{recording.length > 0 && clock(recording.length)}</span>
+      <span className="font-mono text-xs text-soft">{recording.length > 0 && clock(recording.length)}</span>
     </div>
   );
 }

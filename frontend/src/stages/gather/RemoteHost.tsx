@@ -55,7 +55,7 @@ function Take({ episode, take, busy }: { episode: Episode; take: HostTake; busy:
         <label key={file.id} className="flex items-center gap-1.5">
           <input type="checkbox" checked={!left.includes(file.id)} onChange={() => toggle(file.id)} />
           <span className="min-w-0 flex-1 truncate">{file.guest}</span>
-          <span className="text-[11.5px] text-soft">{bytes(file.size)}</span>
+          <span className="text-xs text-soft">{bytes(file.size)}</span>
         </label>
       ))}
     </fieldset>

@@ -25,7 +25,7 @@ export function SessionCard({ episode, session }: { episode: Episode; session: S
     <li className="space-y-2 rounded-md border border-soft bg-paper px-2.5 py-2" aria-label={session.name}>
       <div className="flex justify-between gap-2">
         <b className="font-semibold">{session.name}</b>
-        <span className="font-mono text-[11px] text-soft">{!syncing && clock(session.length)}</span>
+        <span className="font-mono text-xs text-soft">{!syncing && clock(session.length)}</span>
       </div>
       {syncing ? (
         <>
@@ -56,7 +56,7 @@ export function SessionCard({ episode, session }: { episode: Episode; session: S
               <Link2 size={14} /> Join them
             </Button>
           )}
-          <Button onClick={() => apart.mutate(undefined, { onSuccess: everything, onError: failed })}>Keep them apart</Button>
+          <Button onClick={() => apart.mutate(undefined, { onSuccess: everything, onError: failed })}>Keep separate</Button>
         </div>
       )}
     </li>
@@ -119,7 +119,7 @@ function TrackLine({ episode, session, track }: { episode: Episode; session: Ses
           </datalist>
         </form>
       )}
-      <div className="mt-1 flex items-center gap-1.5 text-[11.5px] text-soft">
+      <div className="mt-1 flex items-center gap-1.5 text-xs text-soft">
         <Offset track={track} change={(offset) => send({ offset })} />
         <span className={clsx("min-w-0 flex-1 leading-tight", track.sure === 0 && "text-ochre")}>{certainty(track, session.tracks[0] === track)}</span>
       </div>
@@ -151,7 +151,7 @@ function Offset({ track, change }: { track: Track; change: (offset: number) => v
         aria-label={`Beginning of ${track.name} in seconds`}
         onKeyDown={key}
         onBlur={(event) => set(event.target.value)}
-        className="w-[74px] rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-[11px] text-ink"
+        className="w-[74px] rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-xs text-ink"
       />
       s
     </label>
@@ -182,7 +182,7 @@ function Together({ session }: { session: Session }) {
         onChange={(event) => setAt(Number(event.target.value))}
         className="min-w-0 flex-1 accent-[var(--blue)]"
       />
-      <span className="w-10 text-right font-mono text-[11px] text-soft">{clock(place)}</span>
+      <span className="w-10 text-right font-mono text-xs text-soft">{clock(place)}</span>
       {/* A moment of both recordings, to hear whether they lie together: there is no text of it yet. */}
       {/* eslint-disable-next-line jsx-a11y/media-has-caption */}
       {sound && <audio src={sound} autoPlay onEnded={() => setSound("")} onError={() => setSound("")} />}
@@ -201,8 +201,8 @@ export function JoinForm({ episode }: { episode: Episode }) {
   if (free.length < 2) return null;
   const toggle = (id: string) => setChosen(picked.includes(id) ? picked.filter((each) => each !== id) : [...picked, id]);
   return (
-    <section aria-label="Made at the same time">
-      <Heading>Made at the same time?</Heading>
+    <section aria-label="Recorded at the same time">
+      <Heading>Recorded at the same time?</Heading>
       <ul className="space-y-1">
         {free.map((recording) => (
           <li key={recording.id}>
@@ -213,7 +213,7 @@ export function JoinForm({ episode }: { episode: Episode }) {
           </li>
         ))}
       </ul>
-      <Button className="mt-1.5" why={picked.length < 2 && "Tick at least two that were made at the same time"} onClick={() => make.mutate(undefined, { onSuccess: () => setChosen([]), onError: failed })}>
+      <Button className="mt-1.5" why={picked.length < 2 && "Tick at least two that were recorded at the same time"} onClick={() => make.mutate(undefined, { onSuccess: () => setChosen([]), onError: failed })}>
         <Link2 size={14} /> Compare their sound
       </Button>
     </section>

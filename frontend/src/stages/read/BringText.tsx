@@ -96,7 +96,7 @@ function TextCard({ episode, recording, text }: { episode: Episode; recording: R
             Keep its times
           </Button>
         )}
-        {text.state !== "fitting" && <Button onClick={() => remove.mutate(undefined, { onError: failed })}>Put away</Button>}
+        {text.state !== "fitting" && <Button onClick={() => remove.mutate(undefined, { onError: failed })}>Remove text</Button>}
       </div>
     </section>
   );

@@ -45,13 +45,13 @@ export function Correct({ tokens, head, voices, edit }: CorrectProps) {
         <Button hint="With a second before and after (Shift+Space)" why={!range && "Select words first, or click one"} onClick={() => range && player.playBetween(range[0] - RATE, range[1] + RATE)}>
           <Ear size={14} /> Hear
         </Button>
-        <Button hint="It is right as it is (A)" why={!unsure && "None of these words is unsure"} onClick={() => range && edit.operate({ kind: "accept", begin: range[0], end: range[1] })}>
+        <Button hint="The word is right (A)" why={!unsure && "None of these words is unsure"} onClick={() => range && edit.operate({ kind: "accept", begin: range[0], end: range[1] })}>
           <Check size={14} /> Accept
         </Button>
-        <Button hint="A passage begins here (P)" why={!range && "Select words first, or click one"} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: true })}>
+        <Button hint="Starts a passage at the first of these words (P)" why={!range && "Select words first, or click one"} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: true })}>
           New passage
         </Button>
-        <Button hint="This passage runs on into the one before (Shift+P)" why={!range && "Select words first, or click one"} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: false })}>
+        <Button hint="Joins this passage to the one before (Shift+P)" why={!range && "Select words first, or click one"} onClick={() => range && edit.operate({ kind: "passage", at: range[0], begins: false })}>
           Run on
         </Button>
       </div>
@@ -59,12 +59,12 @@ export function Correct({ tokens, head, voices, edit }: CorrectProps) {
       <div className="mt-2 flex items-center gap-2">
         <select
           value=""
-          aria-label="Whose words these are"
+          aria-label="Spoken by"
           disabled={!range}
           onChange={(event) => give(event.target.value)}
           className="min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1"
         >
-          <option value="">These words are by …</option>
+          <option value="">Spoken by …</option>
           {[...voices.values()].map((voice) => (
             <option key={voice.id} value={voice.id}>
               {voice.shown}
@@ -76,7 +76,7 @@ export function Correct({ tokens, head, voices, edit }: CorrectProps) {
           <input
             autoFocus
             aria-label="Name of the new voice"
-            placeholder="Who is it?"
+            placeholder="Name"
             maxLength={80}
             onBlur={() => setNaming(false)}
             onKeyDown={(event) => event.key === "Enter" && give(event.currentTarget.value.trim())}
@@ -128,10 +128,10 @@ export function StepThrough({ tokens, head, reveal }: CorrectProps) {
             </option>
           ))}
         </select>
-        <Button className="!px-2" aria-label="The one before" hint="Shift+U: unsure words" onClick={() => go(-1)}>
+        <Button className="!px-2" aria-label="Previous" hint="Shift+U: unsure words" onClick={() => go(-1)}>
           <ChevronUp size={15} />
         </Button>
-        <Button className="!px-2" aria-label="The next one" hint="U: unsure words" onClick={() => go(1)}>
+        <Button className="!px-2" aria-label="Next" hint="U: unsure words" onClick={() => go(1)}>
           <ChevronDown size={15} />
         </Button>
       </div>

@@ -53,7 +53,7 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
       <div className="space-y-1.5">
         <div className="flex gap-1.5">
           <input id={FIND_FIELD} value={text} placeholder="Words to find" aria-label="Words to find" onChange={(event) => setText(event.target.value)} onKeyDown={keys} className={FIELD} />
-          <Button className="!px-2" aria-label="Find before" why={!hits.length && "Nothing was found"} onClick={() => stepTo(hits, -1, reveal)}>
+          <Button className="!px-2" aria-label="Find previous" why={!hits.length && "Nothing was found"} onClick={() => stepTo(hits, -1, reveal)}>
             <ChevronUp size={15} />
           </Button>
           <Button className="!px-2" aria-label="Find next" why={!hits.length && "Nothing was found"} onClick={() => stepTo(hits, 1, reveal)}>
@@ -69,7 +69,7 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
           </label>
           {voices.size > 0 && (
             <select value={voice} aria-label="Said by" onChange={(event) => setVoice(event.target.value)} className="rounded-md border border-line bg-paper px-1 py-0.5">
-              <option value="">by anybody</option>
+              <option value="">any voice</option>
               {[...voices.values()].map((each) => (
                 <option key={each.id} value={each.id}>
                   by {each.shown}
@@ -83,10 +83,10 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
           <>
             <div className="flex gap-1.5">
               <input value={by} placeholder="Retype as" aria-label="Retype as" onChange={(event) => setBy(event.target.value)} onKeyDown={(event) => event.key === "Enter" && replaceOne()} className={FIELD} />
-              <Button why={!by.trim() && "Write what it is to read first"} hint="This one, then on to the next (Enter)" onClick={replaceOne}>
+              <Button why={!by.trim() && "Write the new text first"} hint="This one, then on to the next (Enter)" onClick={replaceOne}>
                 One
               </Button>
-              <Button why={!by.trim() && "Write what it is to read first"} hint="Every place in the list, as one step" onClick={() => replace(hits)}>
+              <Button why={!by.trim() && "Write the new text first"} hint="Every place in the list, as one step" onClick={() => replace(hits)}>
                 All
               </Button>
             </div>
@@ -98,7 +98,7 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
             {hits.length > SHOWN && <p className="text-soft">and {hits.length - SHOWN} more</p>}
           </>
         )}
-        {text.trim() && hits.length === 0 && !everywhere && <p className="text-soft">Nobody says that here.</p>}
+        {text.trim() && hits.length === 0 && !everywhere && <p className="text-soft">No matches.</p>}
       </div>
     </section>
   );
@@ -115,7 +115,7 @@ function Hit({ hit, tokens, now, go }: { hit: Range; tokens: Tokens; now: boolea
   return (
     <li className={now ? "bg-pick" : ""}>
       <button type="button" onClick={go} aria-current={now} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-side">
-        <span className="font-mono text-[11px] text-soft">{clock(hit[0])}</span>
+        <span className="font-mono text-xs text-soft">{clock(hit[0])}</span>
         <span className="min-w-0 flex-1 truncate font-serif">
           <span className="text-soft">{before}</span> <b>{said}</b> <span className="text-soft">{after}</span>
         </span>

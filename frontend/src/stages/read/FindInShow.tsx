@@ -51,7 +51,7 @@ export function FindInShow({ showId, words, whole, voice }: Wanted) {
     <>
       <div className="flex gap-1.5">
         <input value={by} placeholder="Retype as" aria-label="Retype in the show as" onChange={(event) => setBy(event.target.value)} className="w-full min-w-0 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft" />
-        <Button className="whitespace-nowrap" why={!by.trim() ? "Write what it is to read first" : !chosen.length && "Tick a place first"} hint="All that are ticked; one step in each edition" onClick={() => void retype()}>
+        <Button className="whitespace-nowrap" why={!by.trim() ? "Write the new text first" : !chosen.length && "Tick a place first"} hint="All that are ticked; one step in each edition" onClick={() => void retype()}>
           Retype {chosen.length}
         </Button>
       </div>
@@ -63,7 +63,7 @@ export function FindInShow({ showId, words, whole, voice }: Wanted) {
               <span className="block truncate font-serif">
                 <span className="text-soft">{hit.before.split(" ").slice(-2).join(" ")}</span> <b>{hit.words}</b> <span className="text-soft">{hit.after}</span>
               </span>
-              <span className="block truncate text-[11px] text-soft">
+              <span className="block truncate text-xs text-soft">
                 {hit.episode}, {clock(hit.at)}
               </span>
             </Link>

@@ -48,8 +48,8 @@ export function TranscriptState({ episode, recording }: { episode: Episode; reco
     case "stopped":
       return (
         <div className="flex items-center justify-between gap-2">
-          <span className="text-soft">Transcript stopped part-way; what was read is kept.</span>
-          <Button onClick={begin}>Go on</Button>
+          <span className="text-soft">Transcription stopped part-way; what was read is kept.</span>
+          <Button onClick={begin}>Resume</Button>
         </div>
       );
     default:
@@ -102,7 +102,7 @@ export default function ReadBench({ episode, page, head, tokens, voices, edit, r
         <div key={recording.id} className="mt-2 space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
           <div className="flex justify-between gap-2">
             <b className="truncate font-semibold">{recording.name}</b>
-            <span className="font-mono text-[11px] text-soft">{clock(recording.length)}</span>
+            <span className="font-mono text-xs text-soft">{clock(recording.length)}</span>
           </div>
           <TranscriptState episode={episode} recording={recording} />
           {recording.state === "ready" && <BringText episode={episode} recording={recording} />}

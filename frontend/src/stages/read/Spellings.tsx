@@ -32,7 +32,7 @@ export function Spellings({ episode }: { episode: Episode }) {
   return (
     <section aria-label="House spellings">
       <Heading aside={episode.spellings.length ? `${episode.spellings.length}` : undefined}>House spellings</Heading>
-      {episode.spellings.length === 0 && <p className="mb-1.5 leading-snug text-soft">Names and terms of this show. They are put right wherever they are misheard.</p>}
+      {episode.spellings.length === 0 && <p className="mb-1.5 leading-snug text-soft">Names and terms of this show, corrected wherever they are misheard.</p>}
       <ul className="mb-1.5 flex flex-wrap gap-1">
         {episode.spellings.map((spelling) => (
           <li key={spelling.id} className="flex items-center gap-1 rounded-full border border-line bg-paper py-0.5 pr-1 pl-2.5 font-serif" title={spelling.heard.length ? `misheard as ${spelling.heard.join(", ")}` : undefined}>
@@ -51,7 +51,7 @@ export function Spellings({ episode }: { episode: Episode }) {
         </Button>
       </form>
       {episode.spellings.length > 0 && (
-        <Button className="mt-1.5" disabled={busy} hint="One step that can be undone" onClick={() => apply.mutate(undefined, { onError: failed })}>
+        <Button className="mt-1.5" disabled={busy} hint="One step; can be undone" onClick={() => apply.mutate(undefined, { onError: failed })}>
           <SpellCheck size={14} /> {busy ? "Looking through the words …" : "Put this episode right"}
         </Button>
       )}

@@ -36,10 +36,10 @@ const accept = (scene: Scene) => {
 const actions: readonly Action[] = [
   { id: "find", keys: ["Control+F"], name: "Find words", group: "Go", run: findWords },
   { id: "unsure", keys: ["U"], name: "Next unsure word", group: "Go", run: unsure(1) },
-  { id: "unsure-before", keys: ["Shift+U"], name: "Unsure word before", group: "Go", run: unsure(-1) },
-  { id: "accept", keys: ["A"], name: "Accept an unsure word, or a finding", group: "Correct and judge", run: accept },
-  { id: "begin-passage", keys: ["P"], name: "A passage begins here", group: "Correct and judge", run: passage(true) },
-  { id: "run-on", keys: ["Shift+P"], name: "Passage runs on", group: "Correct and judge", run: passage(false) },
+  { id: "unsure-before", keys: ["Shift+U"], name: "Previous unsure word", group: "Go", run: unsure(-1) },
+  { id: "accept", keys: ["A"], name: "Accept the unsure word or the finding", group: "Correct and judge", run: accept },
+  { id: "begin-passage", keys: ["P"], name: "Start a passage here", group: "Correct and judge", run: passage(true) },
+  { id: "run-on", keys: ["Shift+P"], name: "Join to the passage before", group: "Correct and judge", run: passage(false) },
 ];
 
 export const read: Stage = { id: "read", name: "Read", Bench: lazy(() => import("./ReadBench")), actions };

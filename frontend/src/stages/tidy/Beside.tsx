@@ -37,19 +37,19 @@ export function Beside({ edition, revision, reveal }: BesideProps) {
           <li key={number}>
             <button type="button" disabled={!line.said} onClick={() => line.said && go(line.said)} className="flex w-full items-baseline gap-2 px-2 py-1 text-left enabled:hover:bg-side">
               <span className={clsx("min-w-0 flex-1 font-serif leading-snug", line.said?.gone && "line-through", !line.takes && "text-red")}>{line.text}</span>
-              <span className="font-mono text-[11px] whitespace-nowrap text-soft">{!line.takes ? "never said" : line.takes > 1 ? `${line.takes} takes` : line.said && clock(line.said.begin)}</span>
+              <span className="font-mono text-xs whitespace-nowrap text-soft">{!line.takes ? "never said" : line.takes > 1 ? `${line.takes} takes` : line.said && clock(line.said.begin)}</span>
             </button>
           </li>
         ))}
       </ol>
       {script.off.length > 0 && (
         <>
-          <p className="mt-2 text-soft">Said off the script; Delete strikes what is selected:</p>
-          <ul aria-label="Said off the script" className="mt-1 divide-y divide-line overflow-hidden rounded-md border border-line bg-paper">
+          <p className="mt-2 text-soft">Said but not in the script; Delete strikes the selection:</p>
+          <ul aria-label="Said but not in the script" className="mt-1 divide-y divide-line overflow-hidden rounded-md border border-line bg-paper">
             {script.off.map((said) => (
               <li key={said.begin}>
                 <button type="button" onClick={() => go(said)} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-side">
-                  <span className="font-mono text-[11px] text-soft">{clock(said.begin)}</span>
+                  <span className="font-mono text-xs text-soft">{clock(said.begin)}</span>
                   <span className={clsx("min-w-0 flex-1 truncate font-serif", said.gone && "text-soft line-through")}>{said.text}</span>
                 </button>
               </li>

@@ -10,10 +10,10 @@ export function OnImport({ showId }: { showId: string }) {
   return (
     <details className="mt-3">
       <summary className="cursor-pointer text-soft">
-        Tidied as it comes: <b className="font-semibold text-ink">{names.length ? names.join(", ") : "nothing"}</b>
+        Tidy on import: <b className="font-semibold text-ink">{names.length ? names.join(", ") : "nothing"}</b>
       </summary>
       <fieldset className="mt-1.5 space-y-1">
-        <legend className="sr-only">Tidied as it comes</legend>
+        <legend className="sr-only">Tidy on import</legend>
         {KINDS.map(([kind, name]) => (
           <label key={kind} className="flex items-center gap-1.5">
             <input type="checkbox" checked={chosen.includes(kind)} onChange={(event) => change({ on_import: event.target.checked ? [...chosen, kind] : chosen.filter((each) => each !== kind) })} /> {name}

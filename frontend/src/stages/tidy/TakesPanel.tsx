@@ -30,7 +30,7 @@ function TakesSideBySide({ finding, accepted }: { finding: Finding; accepted: ()
       <ol aria-label="Takes side by side" className="grid auto-cols-fr grid-flow-col gap-3">
         {finding.takes.map((take, number) => (
           <li key={take.begin} className={clsx("flex flex-col gap-2 rounded-md border p-3", number === picked ? "border-green bg-green/10" : "border-line")}>
-            <span className="font-mono text-[11px] text-soft">
+            <span className="font-mono text-xs text-soft">
               take {number + 1} · {clock(take.begin, 1)} · {seconds(take.end - take.begin)}
             </span>
             <p className="flex-1 font-serif text-[15px] leading-snug">{take.text}</p>

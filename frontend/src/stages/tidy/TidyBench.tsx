@@ -46,7 +46,7 @@ function Bench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
     if (unheard) void got(client.POST("/api/editions/{edition_id}/listen", { params: { path: { edition_id: head.id } } })).catch(() => undefined);
   }, [unheard, head.id]);
   if (found.isError) return <p className="mt-4 text-red">{found.error.message}</p>;
-  if (!found.data) return <p className="mt-4 text-soft">Looking for what could be tidied …</p>;
+  if (!found.data) return <p className="mt-4 text-soft">Looking for things to tidy …</p>;
   const open = all.filter((each) => each.state === "open");
   const openListed = together(list);
   const large = open.filter((each) => each.large).length;
@@ -69,21 +69,21 @@ function Bench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
       <WordLists kind={kind} settings={settings} />
       {(kind === "all" || kind === "retake") && <Beside edition={head.id} revision={head.revision} reveal={reveal} />}
       <div className="mt-3 flex items-center gap-2">
-        <input value={filter} placeholder="Only those that say …" aria-label="Only those that say" onChange={(event) => set({ filter: event.target.value })} className="min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft" />
+        <input value={filter} placeholder="Filter findings" aria-label="Filter findings" onChange={(event) => set({ filter: event.target.value })} className="min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft" />
         <label className="flex items-center gap-1 whitespace-nowrap text-soft">
-          <input type="checkbox" checked={judged} onChange={(event) => set({ judged: event.target.checked })} /> judged, too
+          <input type="checkbox" checked={judged} onChange={(event) => set({ judged: event.target.checked })} /> Show judged
         </label>
       </div>
       <div className="mt-2 flex items-center gap-1.5">
-        <Button look="strong" why={!openListed.length && "Nothing that is listed waits to be judged together"} hint="All that are listed, as one step" onClick={() => accept(head.id, edit, openListed)}>
+        <Button look="strong" why={!openListed.length && "None of the findings listed can be judged together"} hint="Everything listed, as one step" onClick={() => accept(head.id, edit, openListed)}>
           <Check size={14} /> Accept these {openListed.length}
         </Button>
-        <Button why={!openListed.length && "Nothing that is listed waits to be judged together"} onClick={() => void refuse(head.id, openListed)}>
+        <Button why={!openListed.length && "None of the findings listed can be judged together"} onClick={() => void refuse(head.id, openListed)}>
           <X size={14} /> Refuse
         </Button>
-        <span className="ml-auto font-mono text-[11px] text-soft">{clock(goes(openListed))}</span>
+        <span className="ml-auto font-mono text-xs text-soft">{clock(goes(openListed))}</span>
       </div>
-      {list.length === 0 && <p className="mt-3 leading-snug text-soft">{all.length ? "Nothing of that kind waits to be judged." : "Nothing to tidy was found."}</p>}
+      {list.length === 0 && <p className="mt-3 leading-snug text-soft">{all.length ? "No findings of this kind are open." : "Nothing to tidy."}</p>}
       <ul aria-label="Findings" className="mt-2 space-y-1">
         {list.slice(0, SHOWN).map((finding) => (
           <Row key={finding.id} finding={finding} current={finding.id === current} {...{ head, tokens, edit, reveal }} next={() => step(neighbour(list, 1))} />
@@ -112,11 +112,12 @@ function KindRow({ name, of, chosen, onChoose, onAccept }: KindRowProps) {
   const done = of.filter((each) => each.state === "accepted").length;
   return (
     <li className={clsx("flex items-center gap-1 border-b border-line py-0.5 pr-1 last:border-0", chosen && "bg-pick")}>
-      <button type="button" aria-pressed={chosen} aria-label={`${name}: ${open.length} open, ${clock(goes(open))}`} onClick={onChoose} className="flex min-w-0 flex-1 items-baseline gap-2 px-2 py-0.5 text-left">
+      <button type="button" aria-pressed={chosen} onClick={onChoose} className="flex min-w-0 flex-1 items-baseline gap-2 px-2 py-0.5 text-left">
         <span className={clsx("min-w-0 flex-1 truncate", chosen && "font-semibold", of.length === 0 && "text-soft")}>{name}</span>
-        {done > 0 && <span className="font-mono text-[11px] text-green" title={`${done} accepted`}>{done} ✓</span>}
-        <span className="w-6 text-right font-mono text-[11px]">{open.length || "–"}</span>
-        <span className="w-9 text-right font-mono text-[11px] text-soft">{open.length ? clock(goes(open)) : ""}</span>
+        {done > 0 && <span className="font-mono text-xs text-green" title={`${done} accepted`}>{done} ✓</span>}
+        <span className="w-6 text-right font-mono text-xs">{open.length || "–"}</span>
+        <span className="sr-only">open</span>
+        <span className="w-9 text-right font-mono text-xs text-soft">{open.length ? clock(goes(open)) : ""}</span>
       </button>
       <Button look="quiet" className="!px-1.5 !py-0.5" why={!open.length && "Nothing of this kind is open"} aria-label={`Accept all: ${name}`} hint="Accept all of these, as one step" onClick={onAccept}>
         <Check size={13} />
@@ -145,23 +146,23 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
   return (
     <li ref={row} aria-current={current} className={clsx("rounded-md border bg-paper", current ? "border-blue" : "border-line")}>
       <button type="button" onClick={() => lookAt(finding, reveal)} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-side">
-        <span className="font-mono text-[11px] text-soft">{clock(finding.begin)}</span>
+        <span className="font-mono text-xs text-soft">{clock(finding.begin)}</span>
         <span className={clsx("min-w-0 flex-1 font-serif leading-snug", !current && "truncate")}>
           <span className="text-soft">{before}</span> <b className={clsx(finding.state === "accepted" && "text-red line-through", !finding.text && "font-normal italic")}>{short(said)}</b> <span className="text-soft">{after}</span>
         </span>
-        <span className="font-mono text-[11px] whitespace-nowrap text-soft">{finding.state !== "open" ? finding.state : finding.goes ? seconds(finding.goes) : "softer"}</span>
+        <span className="font-mono text-xs whitespace-nowrap text-soft">{finding.state !== "open" ? finding.state : finding.goes ? seconds(finding.goes) : "softer"}</span>
       </button>
       {current && (
         <div className="space-y-1.5 border-t border-line px-2 py-1.5">
           <p className="leading-snug text-soft">{finding.why}</p>
-          {finding.large && <p className="leading-snug text-ochre">A large part of the recording: accepted only here, by itself.</p>}
+          {finding.large && <p className="leading-snug text-ochre">A large part of the recording: can only be accepted by itself.</p>}
           {finding.takes.length > 0 && <Takes finding={finding} />}
           <div className="flex flex-wrap gap-1">
             <Button className="!px-1.5 !py-0.5 text-xs" hint="Shift+Space" onClick={() => player.playBetween(finding.begin - RATE, finding.end + RATE)}>
               With
             </Button>
             {finding.kind !== "breath" && (
-              <Button className="!px-1.5 !py-0.5 text-xs" hint="T" why={finding.state === "accepted" && "It is taken out already"} onClick={() => void player.tryWithout(going(finding))}>
+              <Button className="!px-1.5 !py-0.5 text-xs" hint="T" why={finding.state === "accepted" && "It is already taken out"} onClick={() => void player.tryWithout(going(finding))}>
                 Without
               </Button>
             )}
@@ -205,7 +206,7 @@ function Takes({ finding }: { finding: Finding }) {
           <TakeCard key={take.begin} finding={finding} number={number} picked={number === picked} />
         ))}
       </ol>
-      <Button look="quiet" className="!px-1 !py-0 text-xs" hint="C picks the next one" onClick={() => desk().set({ panel: "takes" })}>
+      <Button look="quiet" className="!px-1 !py-0 text-xs" hint="C chooses the next one" onClick={() => desk().set({ panel: "takes" })}>
         <Columns3 size={12} /> Side by side
       </Button>
     </>
@@ -220,7 +221,7 @@ function TakeCard({ finding, number, picked }: { finding: Finding; number: numbe
       <input type="radio" name={finding.id} checked={picked} disabled={finding.state === "accepted"} aria-label={`Keep take ${number + 1}`} onChange={() => pickTake(finding, number)} className="mt-1" />
       <span className="min-w-0 flex-1">
         <span className="block font-serif leading-snug">{take.text}</span>
-        <span className="text-[11px] text-soft">{[seconds(take.end - take.begin), ...take.why].join(" · ")}</span>
+        <span className="text-xs text-soft">{[seconds(take.end - take.begin), ...take.why].join(" · ")}</span>
       </span>
       <Button look="quiet" className="!px-1 !py-0" aria-label={`Hear take ${number + 1}`} onClick={() => player.playBetween(take.begin, take.end)}>
         <Play size={12} />

@@ -29,19 +29,19 @@ export function useTidySettings(show: string): Settings {
 }
 
 const ACTIONS = [
-  ["strike", "strike it"],
-  ["lift", "lift it out of sight"],
+  ["strike", "strike"],
+  ["lift", "lift"],
   ["short rest", "leave a short rest"],
 ] as const;
 
-/** What accepting does with a kind of finding. */
+/** When accepted with a kind of finding. */
 export function Action({ kind, settings }: { kind: Kind; settings: Settings }) {
   if (kind === "long rest" || kind === "breath" || !settings.known) return null;
   const now = settings.known.actions[kind] ?? "strike";
   return (
     <label className="mt-2 flex items-center justify-between gap-2 text-soft">
-      To accept is to
-      <select value={now} aria-label="What accepting does" onChange={(event) => settings.change({ actions: { [kind]: event.target.value as (typeof ACTIONS)[number][0] } })} className="rounded-md border border-line bg-paper px-1.5 py-1 text-ink">
+      When accepted
+      <select value={now} aria-label="When accepted" onChange={(event) => settings.change({ actions: { [kind]: event.target.value as (typeof ACTIONS)[number][0] } })} className="rounded-md border border-line bg-paper px-1.5 py-1 text-ink">
         {ACTIONS.map(([value, name]) => (
           <option key={value} value={value}>
             {name}

@@ -69,9 +69,9 @@ const pickNext = (scene: Scene) => {
 
 const actions: readonly Action[] = [
   { id: "next-finding", keys: ["F"], name: "Next finding", group: "Go", run: nextFinding(1) },
-  { id: "finding-before", keys: ["Shift+F"], name: "Finding before", group: "Go", run: nextFinding(-1) },
+  { id: "finding-before", keys: ["Shift+F"], name: "Previous finding", group: "Go", run: nextFinding(-1) },
   { id: "refuse", keys: ["X"], name: "Refuse the finding", group: "Correct and judge", run: judge((finding, { head }) => void refuse(head.id, [finding])) },
-  { id: "pick-take", keys: ["C"], name: "Pick the next take of a retake", group: "Correct and judge", run: pickNext },
+  { id: "pick-take", keys: ["C"], name: "Choose the next take", group: "Correct and judge", run: pickNext },
 ];
 
 /** What other keys do while one tidies: they are about the finding that is looked at. */

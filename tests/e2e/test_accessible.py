@@ -1,0 +1,99 @@
+"""For everybody: what axe-core finds in each stage and view, in both themes, and what a screen reader is given to read."""
+
+import json
+from pathlib import Path
+
+import pytest
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from tests.e2e.helpers import wait
+
+AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
+RUN = """
+const done = arguments[arguments.length - 1];
+const told = ({ id, nodes }) => id + ': ' + nodes.map((node) => node.html.slice(0, 200)).join('\\n    ');
+axe.run(document, { resultTypes: ['violations'] }).then((found) => done(JSON.stringify(found.violations.map(told))));
+"""
+STAGES = ("Gather", "Read", "Cut", "Tidy", "Export")
+
+
+def violations(person) -> list[str]:
+    person.driver.execute_script(AXE.read_text())
+    return json.loads(person.driver.execute_async_script(RUN))
+
+
+def bench(person, stage: str) -> None:
+    person.click(stage)
+    wait(lambda: person.driver.find_element(By.CSS_SELECTOR, f"section[aria-label={stage}]"))
+
+
+@pytest.fixture
+def reading(person, demo):
+    episode = next(each for show in demo.get("/api/shows")["shows"] for each in show["episodes"])["id"]
+    person.demo, person.episode = demo, episode
+    person.open(f"{demo.url}/episodes/{episode}")
+    person.word("Welcome")
+    yield person
+    assert person.trouble() == []
+
+
+def test_nothing_is_found_against_any_view(reading):
+    found = {}
+    reading.word("kettle").click()
+    reading.keys(Keys.DELETE)
+    reading.see("saved,")
+    for theme in ("light", "dark"):
+        for stage in STAGES:
+            bench(reading, stage)
+            found[theme, stage] = violations(reading)
+        for magnification in ("Prose", "Fine", "Score"):
+            reading.click(magnification)
+            found[theme, magnification] = violations(reading)
+        for panel in ("h", "e", "k"):
+            reading.hold(Keys.CONTROL, panel)
+            wait(lambda: reading.driver.find_element(By.CSS_SELECTOR, "[role=dialog]"))
+            found[theme, f"Ctrl+{panel}"] = violations(reading)
+            reading.keys(Keys.ESCAPE)
+            wait(lambda: not reading.driver.find_elements(By.CSS_SELECTOR, "[role=dialog]"))
+        reading.click("Light or dark")
+    reading.open(reading.demo.url)
+    reading.see("The dry hull")
+    found["light", "library"] = violations(reading)
+    assert {view: each for view, each in found.items() if each} == {}
+
+
+def test_the_transcript_is_a_document_to_a_screen_reader(reading):
+    reading.word("kettle").click()
+    reading.keys(Keys.DELETE)
+    reading.see("saved,")
+    tree = reading.driver.execute_cdp_cmd("Accessibility.getFullAXTree", {})["nodes"]
+    nodes = {node["nodeId"]: node for node in tree if not node.get("ignored")}
+    named = lambda role: [node for node in nodes.values() if node["role"]["value"] == role]  # noqa: E731
+    assert [node["name"]["value"] for node in named("document")] == ["Transcript"]
+    passages = [node["name"]["value"] for node in named("article")]
+    assert len(passages) > 5
+    assert all(name.split(", ")[-1].count(":") == 1 for name in passages)
+    assert len(named("deletion")) == 1
+    rests = [node["name"]["value"] for node in named("image") if "rest of" in node["name"]["value"]]
+    assert "rest of 1.1 seconds" in rests
+    assert any(node.get("description", {}).get("value") == "unsure" for node in tree)
+
+
+def test_nothing_is_written_smaller_than_twelve_pixels(reading):
+    small = """
+    const found = [];
+    for (const element of document.querySelectorAll('body *')) {
+      const own = [...element.childNodes].some((node) => node.nodeType === 3 && node.textContent.trim());
+      const size = parseFloat(getComputedStyle(element).fontSize);
+      const drawn = element.getClientRects().length && !element.closest('svg');
+      if (own && size < 12 && drawn) found.push(size + ' ' + element.outerHTML.slice(0, 120));
+    }
+    return found;
+    """
+    for stage in STAGES:
+        bench(reading, stage)
+        assert reading.driver.execute_script(small) == []
+    reading.click("Fine")
+    wait(lambda: reading.driver.find_element(By.CSS_SELECTOR, ".fine .word"))
+    assert reading.driver.execute_script(small) == []
