@@ -125,7 +125,7 @@ function Desk({ episode }: { episode: Episode }) {
 
   return (
     <div
-      className="grid h-full grid-cols-[84px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
+      className="grid h-full grid-cols-[94px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
       {...getRootProps({ role: undefined, tabIndex: undefined })}
     >
       <TopBar episode={episode} head={head} plan={plan} edit={edit} />
