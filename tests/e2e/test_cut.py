@@ -406,7 +406,7 @@ class TestTheWhole:
         cutting.word("top.").click()
         cutting.find("Select, moss").click()
         wait(lambda: "picked" in cutting.classes("kettle"))
-        cutting.click("Take off")
+        cutting.click("Remove")
         wait(lambda: "washed" not in cutting.classes("kettle"))
         cutting.hold(Keys.CONTROL, "z")
         wait(lambda: "washed" in cutting.classes("kettle"))

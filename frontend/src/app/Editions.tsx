@@ -80,7 +80,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
           </li>
         ))}
       </ul>
-      <Heading>A new one</Heading>
+      <Heading>New edition</Heading>
       <div className="flex flex-wrap gap-1.5">
         <input value={name} placeholder="Trailer, short version, clip …" aria-label="Name of the new edition" maxLength={200} onChange={(event) => setName(event.target.value)} className={FIELD} />
         <Button onClick={() => making("all")}>

@@ -70,7 +70,7 @@ export function HistoryList({ scene }: { scene: Scene }) {
           <li key={step.number} className={`border-b border-line last:border-0 ${chosen?.number === step.number ? "bg-pick" : ""}`}>
             <button type="button" aria-pressed={chosen?.number === step.number} onClick={() => setChosen(step)} className="flex w-full items-baseline gap-3 px-3 py-1 text-left hover:bg-side">
               <span className="w-8 shrink-0 text-right font-mono text-xs">{step.number}</span>
-              <time className="w-28 shrink-0 font-mono text-xs text-soft" dateTime={step.at}>
+              <time className="w-32 shrink-0 whitespace-nowrap font-mono text-xs text-soft" dateTime={step.at}>
                 {new Date(step.at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit", second: "2-digit" })}
               </time>
               <span className="min-w-0 flex-1 truncate">

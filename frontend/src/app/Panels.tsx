@@ -137,7 +137,7 @@ function Keys() {
       <div className="columns-2 gap-6">
         {GROUPS.map((group) => (
           <section key={group} aria-label={group} className="mb-3 break-inside-avoid">
-            <h3 className="mb-0.5 ml-32 font-semibold">{group}</h3>
+            <h3 className="mb-0.5 ml-[9.5rem] font-semibold">{group}</h3>
             <ul className="space-y-0.5">
               {ACTIONS.filter((each) => each.group === group).map((action) => (
                 <li key={action.id} className="flex items-center gap-2">
@@ -146,7 +146,7 @@ function Keys() {
                     aria-label={`Key for ${action.name}`}
                     title="Click, then press the new key"
                     onClick={() => setChanging(action)}
-                    className={`w-30 shrink-0 rounded border px-1.5 text-right font-mono text-xs leading-5 ${changing?.id === action.id ? "border-blue text-blue" : changed[action.id] ? "border-ochre" : "border-transparent hover:border-line"}`}
+                    className={`w-36 shrink-0 rounded border px-1.5 text-right font-mono text-xs leading-5 ${changing?.id === action.id ? "border-blue text-blue" : changed[action.id] ? "border-ochre" : "border-transparent hover:border-line"}`}
                   >
                     {changing?.id === action.id ? "press a key" : keysFor(action).map(shown).join(" or ") || "none"}
                   </button>

@@ -62,7 +62,7 @@ function Desk({ episode }: { episode: Episode }) {
   const show = useCallback((laid: number) => reveal.current(laid), []);
 
   useEffect(() => {
-    desk().set({ playhead: 0, selection: null, retyping: false, said: null, panel: null, edition: localStorage.getItem(`jaskel.edition.${episode.id}`), troubles: [], stage: (STAGES.find((each) => each.id === stageOf(episode.id)) ?? STAGES.find((each) => each.begins?.(episode)))?.id ?? "" });
+    desk().set({ playhead: 0, selection: null, started: null, retyping: false, said: null, panel: null, edition: localStorage.getItem(`jaskel.edition.${episode.id}`), troubles: [], stage: (STAGES.find((each) => each.id === stageOf(episode.id)) ?? STAGES.find((each) => each.begins?.(episode)))?.id ?? "" });
     return () => player.pause();
     // Only when another episode is opened.
     // eslint-disable-next-line react-hooks/exhaustive-deps

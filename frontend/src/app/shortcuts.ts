@@ -106,15 +106,14 @@ const widen = (what: "sentence" | "passage") => (scene: Scene) => {
   select(next ? [whole[0], next[1]] : whole);
 };
 
-let mark: number | null = null;
-const markHere = () => {
-  mark = desk().playhead;
+const startHere = () => {
+  desk().set({ started: desk().playhead });
   desk().say("The selection starts here. Go to its other end and press O.");
 };
-const selectToMark = () => {
-  if (mark === null) return desk().say("Press I where the selection starts, then O where it ends.");
-  const to = desk().playhead;
-  desk().set({ selection: { anchor: Math.min(mark, to), focus: Math.max(mark, to), exact: false } });
+const endHere = () => {
+  const { started: from, playhead: to } = desk();
+  if (from === null) return desk().say("Press I where the selection starts, then O where it ends.");
+  desk().set({ started: null, selection: { anchor: Math.min(from, to), focus: Math.max(from, to), exact: false } });
 };
 
 const strikeAround = (side: "before" | "after" | "others") => (scene: Scene) =>
@@ -151,7 +150,7 @@ export const ACTIONS: readonly Action[] = [
   { id: "pause", keys: ["K"], name: "Pause", group: "Listen", run: () => player.pause() },
   { id: "faster", keys: ["L"], name: "Play (again: faster)", group: "Listen", run: faster },
   { id: "slower", keys: ["Shift+L"], name: "Slower", group: "Listen", run: slower },
-  { id: "hear", keys: ["Shift+Space"], name: "Play the selection with a second either side", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a - RATE, b + RATE)) },
+  { id: "hear", keys: ["Shift+Space"], name: "Play the selection and around it", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a - RATE, b + RATE)) },
   { id: "hear-alone", keys: ["Shift+Enter"], name: "Play only the selection", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a, b)) },
   { id: "run-up", keys: ["Shift+J"], name: "Play from two seconds back", group: "Listen", run: () => player.playFrom(desk().playhead - 2 * RATE) },
   { id: "loop", keys: ["Q"], name: "Loop on or off", group: "Listen", run: () => desk().set({ looping: !desk().looping }) },
@@ -172,8 +171,8 @@ export const ACTIONS: readonly Action[] = [
   { id: "select-down", keys: ["Shift+ArrowDown"], name: "Extend the selection a line down", group: "Select", run: byLine(1, true) },
   { id: "sentence", keys: ["W"], name: "Select the sentence (again: and the next)", group: "Select", run: widen("sentence") },
   { id: "passage", keys: ["Shift+W"], name: "Select the passage (again: and the next)", group: "Select", run: widen("passage") },
-  { id: "mark", keys: ["I"], name: "Start a selection here", group: "Select", run: markHere },
-  { id: "to-mark", keys: ["O"], name: "End the selection here", group: "Select", run: selectToMark },
+  { id: "start", keys: ["I"], name: "Start a selection here", group: "Select", run: startHere },
+  { id: "to-here", keys: ["O"], name: "End the selection here", group: "Select", run: endHere },
   { id: "all", keys: ["Control+A"], name: "Select all", group: "Select", run: ({ tokens }) => desk().set({ selection: { anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 } }) },
   { id: "none", keys: ["Escape"], name: "Clear the selection", group: "Select", run: () => desk().set({ selection: null }) },
   { id: "strike", keys: ["Delete", "Backspace"], name: "Strike the selection", group: "Cut", run: strike },

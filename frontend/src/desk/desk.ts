@@ -54,6 +54,8 @@ interface Desk {
   /** Where the playhead was last put or came to rest: it stays while that runs. */
   cursor: number;
   selection: Selection | null;
+  /** Where a selection was begun by key, to be ended elsewhere. */
+  started: number | null;
   /** Whether the selected words are being retyped. */
   retyping: boolean;
   /** What was done last. */
@@ -97,6 +99,7 @@ export const useDesk = create<Desk>((set) => ({
   playhead: 0,
   cursor: 0,
   selection: null,
+  started: null,
   retyping: false,
   said: null,
   troubles: [],

@@ -32,7 +32,7 @@ export function SelectTools({ episode, head, page, tokens, picked }: SelectProps
           />
         ))}
         <Button className="ml-auto !px-2 !py-0.5 text-xs" why={!here && "Nothing marked as good is selected"} onClick={() => here && void takeOff(head, here)}>
-          Take off
+          Remove
         </Button>
       </div>
     </section>

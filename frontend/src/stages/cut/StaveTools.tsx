@@ -47,13 +47,13 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
             <Gain head={head} edit={edit} track={stave.recording} label={nameOf(stave)} />
             {picked && (
               <div className="mt-1 flex items-center gap-1">
-                <span className="flex-1 text-soft">where selected</span>
+                <span className="flex-1 text-soft">selection</span>
                 <Button className="!px-1.5 !py-0.5" aria-label={`Mute ${nameOf(stave)} where selected`} hint="Only this voice, only there" onClick={() => set(stave, MUTED)}>
                   <VolumeX size={13} />
                 </Button>
                 <input value={decibels} inputMode="decimal" aria-label={`Decibels for ${nameOf(stave)} where selected`} onChange={(event) => setDecibels(event.target.value)} className="w-11 rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-xs" />
                 <Button className="!px-1.5 !py-0.5 text-xs" disabled={!sensible} aria-label={`Set the level of ${nameOf(stave)} where selected`} onClick={() => sensible && set(stave, wanted)}>
-                  dB
+                  Set
                 </Button>
                 <Button className="!px-1.5 !py-0.5 text-xs" aria-label={`${nameOf(stave)} as recorded where selected`} onClick={() => set(stave, 0)}>
                   as recorded
