@@ -438,7 +438,7 @@ class TestTheWhole:
     def test_every_action_by_name_and_keys_of_ones_own(self, cutting):
         cutting.word("kettle").click()
         cutting.hold(Keys.CONTROL, "k")
-        cutting.type("Action", "strike what" + Keys.ENTER)
+        cutting.type("Action", "strike the sel" + Keys.ENTER)
         wait(lambda: "struck" in cutting.classes("kettle"))
         cutting.keys("?")
         cutting.click("Key for Put back the selection")
@@ -453,7 +453,7 @@ class TestTheWhole:
         cutting.word("kettle").click()
         cutting.hold(Keys.CONTROL, "m")
         cutting.type("Note", "Is that the tea again?")
-        cutting.click("Write it in the margin")
+        cutting.click("Add note")
         cutting.find("Note: Is that the tea again?").click()
         cutting.click("Delete note")
         wait(lambda: not cutting.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Note: ']"))

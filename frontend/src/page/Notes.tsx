@@ -35,7 +35,7 @@ export function NewNote({ episode, scene }: { episode: Episode; scene: Scene }) 
     <form onSubmit={(event) => void write(event)} className="space-y-2">
       <textarea name="note" autoFocus rows={4} maxLength={4000} defaultValue={desk().draft} aria-label="Note" className={AREA} />
       <Button type="submit" look="strong">
-        Write it in the margin
+        Add note
       </Button>
     </form>
   );
