@@ -17,7 +17,7 @@ import psutil
 import pytest
 from filelock import FileLock
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
+from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
 from selenium.webdriver import ActionChains
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
@@ -175,7 +175,11 @@ class Person:
             button = self.find(label)
             if not button.is_enabled() or button.get_attribute("aria-disabled") == "true":
                 return False
-            button.click()
+            try:
+                button.click()
+            except ElementClickInterceptedException:  # half of it is under the edge of what scrolls
+                self.driver.execute_script("arguments[0].scrollIntoView({ block: 'center' })", button)
+                return False
             return True
 
         wait(clicked)  # drawn anew meanwhile, it is found again

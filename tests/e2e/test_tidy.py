@@ -55,11 +55,10 @@ class Bench:
         return np.concatenate(parts)
 
     def kind(self, name: str):
-        path = f"//button[starts-with(@aria-label, '{name}: ')]"
-        return wait(lambda: next(iter(self.driver.find_elements(By.XPATH, path)), None))
+        return wait(lambda: self.driver.find_element(By.CSS_SELECTOR, f"button[data-kind='{name}']"))
 
     def count(self, name: str) -> int:
-        return int(self.kind(name).get_attribute("aria-label").split(": ")[1].split(" ")[0])
+        return int(self.kind(name).get_attribute("data-open"))
 
     def rows(self) -> list:
         return self.driver.find_elements(By.CSS_SELECTOR, "ul[aria-label='Findings'] > li")

@@ -112,7 +112,7 @@ function KindRow({ name, of, chosen, onChoose, onAccept }: KindRowProps) {
   const done = of.filter((each) => each.state === "accepted").length;
   return (
     <li className={clsx("flex items-center gap-1 border-b border-line py-0.5 pr-1 last:border-0", chosen && "bg-pick")}>
-      <button type="button" aria-pressed={chosen} onClick={onChoose} className="flex min-w-0 flex-1 items-baseline gap-2 px-2 py-0.5 text-left">
+      <button type="button" aria-pressed={chosen} data-kind={name} data-open={open.length} onClick={onChoose} className="flex min-w-0 flex-1 items-baseline gap-2 px-2 py-0.5 text-left">
         <span className={clsx("min-w-0 flex-1 truncate", chosen && "font-semibold", of.length === 0 && "text-soft")}>{name}</span>
         {done > 0 && <span className="font-mono text-xs text-green" title={`${done} accepted`}>{done} ✓</span>}
         <span className="w-6 text-right font-mono text-xs">{open.length || "–"}</span>
