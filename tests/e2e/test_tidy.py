@@ -148,7 +148,7 @@ def test_rests_by_the_rhythm_and_by_dragging_what_counts_as_long(bench):
     person.see("hortened")
     person.click("Back to the rhythm")
     wait(lambda: "brisk" in told.text)
-    breaths = "//button[starts-with(@aria-label, 'Breaths:')]"
+    breaths = "//button[@data-kind='Breaths']"
     assert not person.driver.find_elements(By.XPATH, breaths)
     person.driver.find_element(By.XPATH, "//label[contains(., 'soften breaths')]/input").click()
     wait(lambda: person.driver.find_elements(By.XPATH, breaths))
