@@ -257,7 +257,7 @@ def test_what_the_show_wants_lifted_counted_as_fillers_and_tidied_as_it_comes(be
     wait(lambda: len(bench.head()["lifted"]) == len(bench.findings("chatter")))
     wait(lambda: not person.driver.find_elements(By.XPATH, "//span[contains(@class,'tok')][normalize-space()='kettle']"))
     person.click("Gather")
-    person.driver.find_element(By.XPATH, "//summary[contains(., 'Tidy on import')]").click()
+    wait(lambda: person.driver.find_element(By.XPATH, "//summary[contains(., 'Tidy on import')]")).click()
     for name in ("Fillers", "Retakes"):
         person.driver.find_element(By.XPATH, f"//fieldset//label[contains(., '{name}')]").click()
         person.see(name.lower())
