@@ -155,7 +155,7 @@ def test_a_script_is_brought_and_becomes_the_transcript(reading, tmp_path):
     reading.see("1 stretch was never said")
     reading.click("Tidy")
     reading.see("Beside the script", 60)
-    reading.driver.find_element(By.XPATH, "//summary[contains(., 'Beside the script')]").click()
+    wait(lambda: reading.driver.find_element(By.XPATH, "//summary[contains(., 'Beside the script')]")).click()
     told = reading.find("The script beside what was said").find_elements(By.TAG_NAME, "li")
     assert [line.text for line in told if "never said" in line.text] == ["Mind the tide as you go home tonight.\nnever said"]
     reading.click("Read")
