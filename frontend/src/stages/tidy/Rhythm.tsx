@@ -126,7 +126,7 @@ function Histogram({ rests, long, longer, becomes }: { rests: readonly number[];
       <line x1={x(longer)} x2={x(longer)} y1={0} y2={46} className="stroke-blue" strokeDasharray="2 1.5" />
       <line x1={x(becomes)} x2={x(becomes)} y1={14} y2={46} className="stroke-green" strokeDasharray="2 1.5" />
       {[0, 1, 2, 3].map((second) => (
-        <text key={second} x={Math.min(BARS * 4 - 9, second * 80 + 1)} y={55} className="fill-soft text-[10px]">
+        <text key={second} x={Math.min(BARS * 4 - 13, second * 80 + 1)} y={55} className="fill-soft text-[10px]">
           {second} s
         </text>
       ))}
