@@ -246,3 +246,13 @@ def person(driver: webdriver.Chrome) -> Iterator[Person]:
     driver.get_log("browser")  # what earlier tests left
     yield Person(driver)
     driver.get("about:blank")
+
+
+@pytest.fixture
+def opened(person: Person, demo: Running) -> Person:
+    """Somebody who has opened the demo's interview."""
+    person.demo = demo
+    person.episode = demo.get("/api/shows")["shows"][0]["episodes"][0]["id"]
+    person.open(f"{demo.url}/episodes/{person.episode}")
+    person.word("kettle")
+    return person

@@ -35,3 +35,9 @@ def excerpt(path: Path, source: str, seconds: float) -> Path:
                 packet.stream = streams[packet.stream.index]
                 new.mux(packet)
     return path
+
+
+def head(person) -> dict:
+    """The first edition of the episode that somebody has open, as the server has it."""
+    edition = person.demo.get(f"/api/episodes/{person.episode}")["editions"][0]["id"]
+    return person.demo.get(f"/api/editions/{edition}")

@@ -11,7 +11,7 @@ from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
-from .helpers import wait
+from .helpers import head, wait
 
 pytestmark = pytest.mark.e2e
 
@@ -20,22 +20,13 @@ SETTLED = 0.13 * 48_000
 
 
 @pytest.fixture
-def cutting(person, demo):
-    person.demo = demo
-    person.episode = demo.get("/api/shows")["shows"][0]["episodes"][0]["id"]
-    person.open(f"{demo.url}/episodes/{person.episode}")
-    person.word("kettle")
-    return person
+def cutting(opened):
+    return opened
 
 
 def seconds(person) -> float:
     minutes, rest = person.running_time().split(":")
     return 60 * int(minutes) + float(rest)
-
-
-def head(person) -> dict:
-    edition = person.demo.get(f"/api/episodes/{person.episode}")["editions"][0]["id"]
-    return person.demo.get(f"/api/editions/{edition}")
 
 
 def order(person, *words: str) -> bool:

@@ -134,12 +134,9 @@ def test_guests_files_come_from_the_recording_host_as_a_session(person, tmp_path
 
 class TestTheShow:
     @pytest.fixture
-    def reading(self, person, demo):
-        episode = demo.get("/api/shows")["shows"][0]["episodes"][0]["id"]
-        person.open(f"{demo.url}/episodes/{episode}")
-        person.word("kettle")
-        person.click("Read")
-        return person
+    def reading(self, opened):
+        opened.click("Read")
+        return opened
 
     def test_found_in_the_whole_show_and_retyped_there(self, reading):
         person = reading

@@ -6,7 +6,7 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.e2e.helpers import wait
+from tests.e2e.helpers import head, wait
 
 DRAG = """
 const [kind, what] = arguments;
@@ -18,18 +18,9 @@ document.querySelector('.tok').dispatchEvent(new DragEvent(kind, { bubbles: true
 
 
 @pytest.fixture
-def reading(person, demo):
-    episode = next(each for show in demo.get("/api/shows")["shows"] for each in show["episodes"])["id"]
-    person.demo, person.episode = demo, episode
-    person.open(f"{demo.url}/episodes/{episode}")
-    person.word("Welcome")
-    yield person
-    assert person.trouble() == []
-
-
-def head(person):
-    edition = person.demo.get(f"/api/episodes/{person.episode}")["editions"][0]["id"]
-    return person.demo.get(f"/api/editions/{edition}")
+def reading(opened):
+    yield opened
+    assert opened.trouble() == []
 
 
 def test_keys_do_nothing_to_words_behind_a_dialog(reading):

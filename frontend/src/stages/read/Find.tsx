@@ -10,7 +10,7 @@ import type { Tokens } from "../../page/tokens";
 import { player } from "../../player/player";
 import { Button, Heading } from "../../ui/controls";
 import { FindInShow } from "./FindInShow";
-import { FIND_FIELD } from "./stage";
+import { FIND_FIELD } from "./findField";
 
 interface FindProps {
   showId: string;

@@ -5,16 +5,7 @@ import { places } from "../../page/find";
 import { stepTo } from "../../page/go";
 import type { Scene } from "../../page/scene";
 import type { Stage } from "../../page/stage";
-
-/** The field in which words are looked for: a key goes there. */
-export const FIND_FIELD = "find-words";
-
-/** The bench may have to be loaded first. */
-function focusFind(tries = 60) {
-  const field = document.getElementById(FIND_FIELD);
-  if (field) field.focus();
-  else if (tries > 0) requestAnimationFrame(() => focusFind(tries - 1));
-}
+import { focusFind } from "./findField";
 
 const findWords = () => {
   desk().set({ stage: "read" });
