@@ -262,16 +262,14 @@ class HeardRow(Base):
     bursts: Mapped[list[list[int]]] = mapped_column(JSON)
 
 
-class LogEntry(Base):
-    """One step of the append-only log. ``number`` is the revision it led to.
+class Logged:
+    """What a step of an append-only log holds. ``number`` is the revision it led to.
 
     ``step`` is ``do``, ``undo``, ``redo``, or ``base`` for material that arrives by itself and is not undone. ``target`` is
     the entry an undo or redo is about. ``operation`` was applied, ``inverse`` takes it back. ``who`` did it, where a window
     has said so; ``author`` names that window.
     """
 
-    __tablename__ = "log"
-    edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
     step: Mapped[str]
     target: Mapped[int]
@@ -283,20 +281,18 @@ class LogEntry(Base):
     at: Mapped[datetime] = mapped_column(default=now)
 
 
-class MaterialEntry(Base):
-    """One step of the log of an episode's own marks; columns as in :class:`LogEntry`."""
+class LogEntry(Logged, Base):
+    """One step of an edition's log."""
+
+    __tablename__ = "log"
+    edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), primary_key=True, sort_order=-1)
+
+
+class MaterialEntry(Logged, Base):
+    """One step of the log of an episode's own marks."""
 
     __tablename__ = "material_log"
-    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), primary_key=True)
-    number: Mapped[int] = mapped_column(primary_key=True)
-    step: Mapped[str]
-    target: Mapped[int]
-    operation: Mapped[dict[str, Any]] = mapped_column(JSON)
-    inverse: Mapped[dict[str, Any]] = mapped_column(JSON)
-    summary: Mapped[str]
-    who: Mapped[str] = mapped_column(default="")
-    author: Mapped[str] = mapped_column(default="")
-    at: Mapped[datetime] = mapped_column(default=now)
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), primary_key=True, sort_order=-1)
 
 
 class Version(Base):
