@@ -19,15 +19,15 @@ export function Said({ undo }: { undo: () => void }) {
     <div className="border-t border-line leading-snug">
       <div role="alert">
         <ul aria-label="What went wrong">
-        {troubles.map((trouble) => (
-          <li key={trouble.number} className="flex items-start gap-2.5 border-b border-line bg-red/5 px-4 py-1.5 text-red">
-            <TriangleAlert size={15} aria-hidden className="mt-0.5 shrink-0" />
-            <span className="min-w-0 flex-1">{trouble.text}</span>
-            <button type="button" aria-label={`Dismiss: ${trouble.text}`} title="Dismiss" className="rounded p-0.5 hover:bg-pick" onClick={() => desk().dismiss(trouble)}>
-              <X size={15} />
-            </button>
-          </li>
-        ))}
+          {troubles.map((trouble) => (
+            <li key={trouble.number} className="flex items-start gap-2.5 border-b border-line bg-red/5 px-4 py-1.5 text-red">
+              <TriangleAlert size={15} aria-hidden className="mt-0.5 shrink-0" />
+              <span className="min-w-0 flex-1">{trouble.text}</span>
+              <button type="button" aria-label={`Dismiss: ${trouble.text}`} title="Dismiss" className="rounded p-0.5 hover:bg-pick" onClick={() => desk().dismiss(trouble)}>
+                <X size={15} />
+              </button>
+            </li>
+          ))}
         </ul>
       </div>
       <div role="status" className="flex min-h-8 items-center gap-3 px-4 py-1 text-soft">

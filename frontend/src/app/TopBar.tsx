@@ -10,6 +10,7 @@ import { toProgramme } from "../player/places";
 import { Button, Choice } from "../ui/controls";
 import { toggleTheme } from "../ui/theme";
 import { useDesk } from "../desk/desk";
+import { useShallow } from "zustand/react/shallow";
 import { SPEEDS } from "./shortcuts";
 
 interface TopBarProps {
@@ -49,7 +50,7 @@ function Gauge({ head }: { head: Head }) {
 }
 
 export function TopBar({ episode, head, plan, edit }: TopBarProps) {
-  const { playing, mode, speed, set } = useDesk();
+  const { playing, mode, speed, set } = useDesk(useShallow(({ playing, mode, speed, set }) => ({ playing, mode, speed, set })));
   const saved = head ? head.recorded_time - head.running_time : 0;
   return (
     <header className="bar col-span-3 flex items-center gap-3 bg-bar px-3.5 text-bartext">

@@ -21,6 +21,7 @@ import { STAGES } from "../stages";
 import { Button, Choice } from "../ui/controls";
 import { Mishap } from "../ui/Mishap";
 import { desk, keepStage, stageOf, useDesk } from "../desk/desk";
+import { useShallow } from "zustand/react/shallow";
 import { paste } from "../page/clipboard";
 import { Panels } from "./Panels";
 import { Said } from "./Said";
@@ -50,7 +51,7 @@ function Desk({ episode }: { episode: Episode }) {
   const editionId = (episode.editions.find((each) => each.id === wantedEdition) ?? episode.editions[0])?.id ?? "";
   const head = useHead(editionId).data;
   const page = usePageWords(editionId, head?.layout).data;
-  const { stage, mode, magnification, showStruck, set } = useDesk();
+  const { stage, mode, magnification, showStruck, set } = useDesk(useShallow(({ stage, mode, magnification, showStruck, set }) => ({ stage, mode, magnification, showStruck, set })));
   const plan = usePlan(editionId, mode, head?.revision ?? 0).data;
   const tokens = useMemo(() => (page ? flatten(page) : { list: [], passage: [] }), [page]);
   const sources = useMemo(() => sourcesOf(episode), [episode]);
@@ -171,10 +172,10 @@ function Desk({ episode }: { episode: Episode }) {
           {started && head ? (
             <Mishap key={magnification}>
               {magnification === "fine" ? (
-              <Fine page={page} head={head} tokens={tokens} sources={sources} voices={voices} edit={edit} register={register} />
-            ) : (
-              <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} episode={episode} layer={layer} edit={edit} register={register} />
-            )}
+                <Fine page={page} head={head} tokens={tokens} sources={sources} voices={voices} edit={edit} register={register} />
+              ) : (
+                <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} episode={episode} layer={layer} edit={edit} register={register} />
+              )}
             </Mishap>
           ) : (
             <Beginning episode={episode} />

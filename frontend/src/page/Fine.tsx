@@ -6,6 +6,7 @@ import type { Head, PageWords, Token, Voice } from "../api/client";
 import { peaksQuery, waveQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
 import { desk, useDesk } from "../desk/desk";
+import { useShallow } from "zustand/react/shallow";
 import { player } from "../player/player";
 import { Choice } from "../ui/controls";
 import { heightAt, ink } from "./draw";
@@ -396,7 +397,7 @@ function WordEdge({ token, x, laidAt, perTick, edit }: { token: Token; x: number
 
 /** How much is shown on a line, and whether edges snap. */
 export function FineControls() {
-  const { scale, snapping, set } = useDesk();
+  const { scale, snapping, set } = useDesk(useShallow(({ scale, snapping, set }) => ({ scale, snapping, set })));
   return (
     <>
       <Choice
