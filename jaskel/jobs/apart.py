@@ -14,6 +14,7 @@ import signal
 import time
 from collections.abc import Sequence
 from contextlib import suppress
+from functools import cache
 from multiprocessing import connection, forkserver
 from multiprocessing.process import BaseProcess
 from threading import Thread
@@ -57,13 +58,27 @@ def begin_processes() -> None:
     forkserver.ensure_running()
 
 
+@cache
+def _wait_for_processes() -> None:
+    """Wait until that process has imported everything: a job taken before that could neither begin nor be cancelled."""
+    first = _processes.Process(target=_nothing, daemon=True)
+    first.start()
+    first.join()
+
+
+def _nothing() -> None:
+    """What the first process does."""
+
+
 def carry_out_apart(workshop: Workshop, job_id: str) -> None:
     """Do a job if it is still waiting, and store how it ended."""
     with workshop.home.database.read() as session:
         job = session.get(Job, job_id)
     if job is None or job.kind in IN_THE_WORKER:
         carry_out(workshop, job_id)
-    elif claimed := lease.claim(workshop.home, job_id):
+        return
+    _wait_for_processes()
+    if claimed := lease.claim(workshop.home, job_id):
         state, trouble = _Apart(workshop, claimed).ended()
         lease.release(workshop.home, claimed, state, trouble)
         if state in ("queued", "died") and not stopping.is_set():

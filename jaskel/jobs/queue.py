@@ -100,7 +100,7 @@ def _message(settings: Settings) -> Callable[[str], None]:
 def announce(session: Session, job: Job) -> None:
     """Tell open windows how a job stands."""
     post(session, "job", job.episode_id, id=job.id, kind=job.kind, subject=job.subject, state=job.state, done=job.done,
-         total=job.total, trouble=job.trouble)  # fmt: skip
+         total=job.total, trouble=job.trouble, cancel=job.cancel)  # fmt: skip
 
 
 def cancel(home: Home, job_id: str) -> Job:
@@ -118,6 +118,7 @@ def cancel(home: Home, job_id: str) -> Job:
             announce(session, job)
         elif job.state == "running":
             job.cancel = True
+            announce(session, job)
         return job
 
 

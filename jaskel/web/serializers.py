@@ -153,6 +153,7 @@ def job_out(job: Job) -> JobOut:
         done=job.done,
         total=job.total,
         trouble=job.trouble,
+        cancel=job.cancel,
         form=job.details.get("form", ""),
         other=job.details.get("by"),
     )

@@ -187,6 +187,7 @@ class Board:
         self._home = home
         self._windows: set[asyncio.Queue[Told]] = set()
         self._reading: asyncio.Task[None] | None = None
+        self._begins = asyncio.Lock()
 
     async def followed(self, episode: str, seen: int | None, receive: Receive) -> AsyncIterator[bytes]:
         """Events of an episode (or all) after number ``seen`` (or from now on), until the window goes away."""
@@ -222,16 +223,18 @@ class Board:
     async def _window(self) -> AsyncIterator[asyncio.Queue[Told]]:
         window: asyncio.Queue[Told] = asyncio.Queue(MOST_BEHIND)
         self._windows.add(window)
-        if self._reading is None or self._reading.done():
-            self._reading = asyncio.create_task(self._read())
         try:
+            async with self._begins:
+                if self._reading is None or self._reading.done():
+                    # Known before the window asks what it missed: nothing falls between what it reads and what it is handed.
+                    newest = await asyncio.to_thread(self._newest)
+                    self._reading = asyncio.create_task(self._read(newest))
             yield window
         finally:
             self._windows.discard(window)
 
-    async def _read(self) -> None:
-        """Hand on what is new while there is a window."""
-        seen = await asyncio.to_thread(self._newest)
+    async def _read(self, seen: int) -> None:
+        """Hand on what is newer than number ``seen`` while there is a window."""
         while self._windows:
             with suppress(Exception):  # a locked database is asked again
                 for each in await asyncio.to_thread(self._since, seen):

@@ -14,8 +14,9 @@ import uvicorn
 from conftest import RATE, tone, write_media
 from test_api import strike
 
+from jaskel.store.notices import post
 from jaskel.web import server
-from jaskel.web.server import Front, TimedProtocol
+from jaskel.web.server import Board, Front, TimedProtocol
 
 WINDOWS = 200
 
@@ -92,6 +93,27 @@ def test_notices_reach_a_window_also_those_it_missed(jaskel, edition, serving):
     assert "text/event-stream" in told and "Content-Security-Policy".lower() in told.lower()
     assert "x-jaskel-follow" not in told.lower()
     stream.close()
+
+
+def test_the_first_window_misses_nothing_while_it_opens(jaskel, monkeypatch):
+    home, newest, asked = jaskel.workshop.home, Board._newest, []
+
+    def slow_the_second_time(board: Board) -> int:
+        asked.append(board)
+        time.sleep(0.5 if len(asked) == 2 else 0)
+        return newest(board)
+
+    async def told() -> bytes:
+        stream = Board(home).followed("", None, asyncio.Event().wait)
+        assert b"hello" in await anext(stream)
+        following = asyncio.ensure_future(anext(stream))
+        await asyncio.sleep(0.1)
+        with home.database.write() as session:
+            post(session, "recording", "ep")
+        return await asyncio.wait_for(following, 5)
+
+    monkeypatch.setattr(Board, "_newest", slow_the_second_time)
+    assert b"event: recording" in asyncio.run(told())
 
 
 def test_many_windows_and_half_requests_hold_nobody_up(jaskel, edition, serving):

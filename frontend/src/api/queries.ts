@@ -1,5 +1,5 @@
 /** What the page knows of the server's state, and how it asks. */
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { author } from "./author";
 import { client, got, queryClient, Refusal } from "./client";
 
@@ -85,12 +85,3 @@ export const waveQuery = (recording: string, start: number, end: number, points:
   staleTime: Infinity,
   gcTime: 60_000,
 });
-
-/** A change on the server after which the episode is read again. */
-export function useChange<Input, Output>(episodeId: string, change: (input: Input) => Promise<Output>) {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: change,
-    onSettled: () => queries.invalidateQueries({ queryKey: keys.episode(episodeId) }),
-  });
-}

@@ -1978,6 +1978,11 @@ export interface components {
         };
         /** JobOut */
         JobOut: {
+            /**
+             * Cancel
+             * @description Somebody cancelled it: it ends at its next step.
+             */
+            cancel: boolean;
             /** Done */
             done: number;
             /**

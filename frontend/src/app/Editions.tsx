@@ -2,13 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { Copy, FilePlus2, Pencil, Trash2 } from "lucide-react";
 import { useState, type FormEvent } from "react";
 import { client, got, queryClient, type Episode } from "../api/client";
-import { useChange } from "../api/queries";
 import type { SchemaComparisonOut } from "../api/schema";
 import { clock } from "../api/time";
 import { PictureShape } from "../page/PictureShape";
 import { selected } from "../page/tokens";
 import { Button, Heading } from "../ui/controls";
-import { desk, failed } from "../desk/desk";
+import { useEpisodeChange } from "../desk/change";
+import { desk } from "../desk/desk";
 import type { Scene } from "../page/scene";
 
 const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
@@ -26,7 +26,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
   const [naming, setNaming] = useState("");
   const [other, setOther] = useState(episode.editions.find((edition) => edition.id !== head.id)?.id ?? "");
   const range = selected(tokens.list, desk().selection);
-  const make = useChange(episode.id, (from: "nothing" | "all" | "selection") =>
+  const make = useEpisodeChange(episode.id, (from: "nothing" | "all" | "selection") =>
     got(
       client.POST("/api/episodes/{episode_id}/editions", {
         params: { path: { episode_id: episode.id } },
@@ -38,18 +38,18 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
       }),
     ),
   );
-  const rename = useChange(episode.id, (change: { id: string; name: string }) =>
+  const rename = useEpisodeChange(episode.id, (change: { id: string; name: string }) =>
     got(client.PATCH("/api/editions/{edition_id}", { params: { path: { edition_id: change.id } }, body: { name: change.name, target: null, target_kind: null } })),
   );
-  const remove = useChange(episode.id, (id: string) => got(client.DELETE("/api/editions/{edition_id}", { params: { path: { edition_id: id } } })));
-  const bring = useChange(episode.id, (id: string) => got(client.POST("/api/editions/{edition_id}/restore", { params: { path: { edition_id: id } } })));
+  const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/editions/{edition_id}", { params: { path: { edition_id: id } } })));
+  const bring = useEpisodeChange(episode.id, (id: string) => got(client.POST("/api/editions/{edition_id}/restore", { params: { path: { edition_id: id } } })));
   const making = (from: "nothing" | "all" | "selection") =>
-    make.mutate(from, { onSuccess: (made) => openEdition(episode, made.id), onError: failed });
+    make.run(from, (made) => openEdition(episode, made.id));
   const submit = (event: FormEvent<HTMLFormElement>, id: string) => {
     event.preventDefault();
     const wanted = String(new FormData(event.currentTarget).get("name")).trim();
     setNaming("");
-    if (wanted) rename.mutate({ id, name: wanted }, { onSuccess: () => void queryClient.invalidateQueries({ queryKey: ["head", id] }), onError: failed });
+    if (wanted) rename.run({ id, name: wanted }, () => void queryClient.invalidateQueries({ queryKey: ["head", id] }));
   };
   return (
     <>
@@ -72,7 +72,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
                 <Button look="quiet" className="!px-1" aria-label={`Rename ${edition.name}`} onClick={() => setNaming(edition.id)}>
                   <Pencil size={13} />
                 </Button>
-                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} why={episode.editions.length < 2 ? "An episode keeps at least one edition" : edition.id === head.id && "This one is open: open another first"} hint="With its history; Undo brings it back" onClick={() => remove.mutate(edition.id, { onSuccess: () => desk().say(`Deleted the edition “${edition.name}”`, { also: { text: "Undo", run: () => bring.mutate(edition.id, { onError: failed }) } }), onError: failed })}>
+                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} why={episode.editions.length < 2 ? "An episode keeps at least one edition" : edition.id === head.id && "This one is open: open another first"} hint="With its history; Undo brings it back" onClick={() => remove.run(edition.id, () => desk().say(`Deleted the edition “${edition.name}”`, { also: { text: "Undo", run: () => bring.run(edition.id) } }))}>
                   <Trash2 size={13} />
                 </Button>
               </>

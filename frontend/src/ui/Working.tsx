@@ -20,14 +20,14 @@ export function Working({ job, total, verb, onStop, inBytes }: WorkingProps) {
     <div className="space-y-1">
       <div className="flex items-center justify-between gap-2">
         <span>
-          {job?.state === "running" ? verb : "Waiting for its turn"}{" "}
+          {job?.cancel ? "Stopping" : job?.state === "running" ? verb : "Waiting for its turn"}{" "}
           {all > 0 && (
             <span className="font-mono text-xs whitespace-nowrap text-soft">
               {shown(job?.done ?? 0)} of {shown(all)}
             </span>
           )}
         </span>
-        {job && (
+        {job && !job.cancel && (
           <Button look="quiet" className="!px-1.5" aria-label={`Cancel: ${verb}`} onClick={() => onStop(job.id)}>
             <CircleStop size={14} /> Cancel
           </Button>

@@ -36,6 +36,7 @@ class JobOut(BaseModel):
     done: int
     total: int
     trouble: str
+    cancel: bool = Field(description="Somebody cancelled it: it ends at its next step.")
     form: str = ""
     other: str | None = None
 

@@ -1,10 +1,10 @@
 import { Download, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { client, got, type Episode, type Head } from "../../api/client";
-import { useChange, useForms } from "../../api/queries";
+import { useForms } from "../../api/queries";
 import type { SchemaFormOut as Form } from "../../api/schema";
 import { bytes, clock } from "../../api/time";
-import { failed } from "../../desk/desk";
+import { useEpisodeChange, useWork } from "../../desk/change";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
@@ -29,16 +29,15 @@ export default function ExportBench({ episode, head }: BenchProps) {
 }
 
 function Bench({ episode, head }: { episode: Episode; head: Head }) {
+  const work = useWork(episode.id);
   const [kilobits, setKilobits] = useState<(typeof BITS)[number]>(192);
   const [muted, setMuted] = useState(false);
   const forms = useForms().data?.forms ?? [];
   const nameOf = (form: string) => forms.find((each) => each.key === form)?.label ?? form;
-  const start = useChange(episode.id, (form: Form["key"]) =>
+  const start = useEpisodeChange(episode.id, (form: Form["key"]) =>
     got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, bits: (kilobits * 1000) as 192000, muted } })),
   );
-  const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
-  const again = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/retry", { params: { path: { job_id: id } } })));
-  const remove = useChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
+  const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
   const jobs = episode.jobs.filter((job) => job.kind === "export" && job.subject === head.id && job.state !== "cancelled");
   const exports = episode.exports.filter((each) => each.edition_id === head.id).toSorted((a, b) => b.created.localeCompare(a.created));
   return (
@@ -49,7 +48,7 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
           <span className="pt-1.5 text-soft">{group}</span>
           <div className="flex flex-wrap gap-1.5">
             {forms.filter((each) => each.group === group).map(({ key, label, about }) => (
-              <Button key={key} hint={about} why={head.running_time === 0 && "Everything is struck: put something back first"} onClick={() => start.mutate(key, { onError: failed })}>
+              <Button key={key} hint={about} why={head.running_time === 0 && "Everything is struck: put something back first"} onClick={() => start.run(key)}>
                 {label}
               </Button>
             ))}
@@ -78,10 +77,10 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
               <>
                 <b className="font-semibold">{nameOf(job.form)}</b>
                 <Trouble>{job.trouble}</Trouble>
-                <Button onClick={() => again.mutate(job.id, { onError: failed })}>Try again</Button>
+                <Button onClick={() => work.again(job.id)}>Try again</Button>
               </>
             ) : (
-              <Working job={job} total={job.total} verb={`Writing ${nameOf(job.form)}`} onStop={(id) => stop.mutate(id, { onError: failed })} />
+              <Working job={job} total={job.total} verb={`Writing ${nameOf(job.form)}`} onStop={work.stop} />
             )}
           </li>
         ))}
@@ -109,7 +108,7 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
             >
               <Download size={15} />
             </a>
-            <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} onClick={() => remove.mutate(each.id, { onError: failed })}>
+            <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} onClick={() => remove.run(each.id)}>
               <Trash2 size={15} />
             </Button>
           </li>

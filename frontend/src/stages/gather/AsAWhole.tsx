@@ -1,8 +1,7 @@
 import { ArrowDown, ArrowUp, Replace } from "lucide-react";
 import { useMemo, useState } from "react";
 import { client, got, type Episode, type PageWords, type Recording } from "../../api/client";
-import { useChange } from "../../api/queries";
-import { failed } from "../../desk/desk";
+import { useEpisodeChange } from "../../desk/change";
 import type { Edit } from "../../page/edit";
 import { Button, Trouble } from "../../ui/controls";
 
@@ -23,7 +22,7 @@ interface AsAWholeProps {
 
 /** What a recording is for, its place among the others, and another file in its place. */
 export function AsAWhole({ episode, recording, edit, page }: AsAWholeProps) {
-  const change = useChange(episode.id, (kind: Kind) =>
+  const change = useEpisodeChange(episode.id, (kind: Kind) =>
     got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language: null, kind } })),
   );
   const [replacing, setReplacing] = useState(false);
@@ -35,7 +34,7 @@ export function AsAWhole({ episode, recording, edit, page }: AsAWholeProps) {
           value={recording.kind}
           aria-label={`What ${recording.name} is`}
           disabled={possible.length < 2 || recording.session !== null}
-          onChange={(event) => change.mutate(event.target.value as Kind, { onError: failed })}
+          onChange={(event) => change.run(event.target.value as Kind)}
           className="rounded border border-line bg-paper px-1 py-0.5 text-xs"
         >
           {possible.map(([kind, name]) => (
@@ -114,7 +113,7 @@ function ReplaceBy({ episode, recording, done }: { episode: Episode; recording: 
           </option>
         ))}
       </select>
-      <Button why={!by && "Choose a recording to take its place"} hint="Cuts and words stay where both are the same sound" onClick={() => replace.mutate({ by, whole: false }, { onSuccess: done, onError: failed })}>
+      <Button why={!by && "Choose a recording to take its place"} hint="Cuts and words stay where both are the same sound" onClick={() => replace.run({ by, whole: false }, done)}>
         Replace
       </Button>
     </div>
@@ -122,7 +121,7 @@ function ReplaceBy({ episode, recording, done }: { episode: Episode; recording: 
 }
 
 const useSubstitute = (episode: Episode, recording: Recording) =>
-  useChange(episode.id, (body: { by: string; whole: boolean }) =>
+  useEpisodeChange(episode.id, (body: { by: string; whole: boolean }) =>
     got(client.POST("/api/recordings/{recording_id}/substitute", { params: { path: { recording_id: recording.id } }, body })),
   );
 
@@ -137,7 +136,7 @@ function Refused({ episode, recording }: { episode: Episode; recording: Recordin
     <div className="space-y-1.5">
       <Trouble>{job.trouble}</Trouble>
       {job.other && (
-        <Button onClick={() => replace.mutate({ by: job.other ?? "", whole: true }, { onError: failed })}>Replace completely</Button>
+        <Button onClick={() => replace.run({ by: job.other ?? "", whole: true })}>Replace completely</Button>
       )}
     </div>
   );

@@ -1,9 +1,8 @@
 import { FilePlus2, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { client, got, queryClient, Refusal, type Episode, type PageWords, type Recording } from "../../api/client";
-import { useChange } from "../../api/queries";
 import { bytes, clock } from "../../api/time";
-import { failed } from "../../desk/desk";
+import { useEpisodeChange, useWork } from "../../desk/change";
 import type { Edit } from "../../page/edit";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Progress, Trouble } from "../../ui/controls";
@@ -38,23 +37,25 @@ interface CardProps extends PageProps {
 }
 
 function RecordingCard({ episode, recording, edit, page }: CardProps) {
+  const work = useWork(episode.id);
   const path = { params: { path: { recording_id: recording.id } } };
-  const accept = useChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/accept", path)));
-  const remove = useChange(episode.id, (from_page: boolean) =>
-    got(client.DELETE("/api/recordings/{recording_id}", { params: { ...path.params, query: { from_page } } })),
-  );
-  const place = useChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/place", path)));
+  const accept = useEpisodeChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/accept", path)));
   const [using, setUsing] = useState("");
+  const remove = useEpisodeChange(
+    episode.id,
+    (from_page: boolean) => got(client.DELETE("/api/recordings/{recording_id}", { params: { ...path.params, query: { from_page } } })),
+    (error) => {
+      const asks = error instanceof Refusal && error.problem.code === "in-use";
+      if (asks) setUsing(error.message);
+      return asks;
+    },
+  );
+  const place = useEpisodeChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/place", path)));
   const take = (fromPage: boolean) =>
-    remove.mutate(fromPage, {
-      onSuccess: () => {
-        setUsing("");
-        void queryClient.invalidateQueries();
-      },
-      onError: (error) => (error instanceof Refusal && error.problem.code === "in-use" ? setUsing(error.message) : failed(error)),
+    remove.run(fromPage, () => {
+      setUsing("");
+      void queryClient.invalidateQueries();
     });
-  const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
-  const again = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/retry", { params: { path: { job_id: id } } })));
   const preparing = episode.jobs.find((job) => job.kind === "prepare" && job.subject === recording.id);
   const picture = episode.jobs.find((job) => job.kind === "picture" && job.subject === recording.id && job.state === "running");
   return (
@@ -75,13 +76,13 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
       )}
       {recording.gone && <FindAgain episode={episode} recording={recording} />}
       {recording.state === "preparing" && preparing?.state !== "cancelled" && (
-        <Working job={preparing} total={preparing?.total ?? 0} verb="Reading its sound" onStop={(id) => stop.mutate(id, { onError: failed })} />
+        <Working job={preparing} total={preparing?.total ?? 0} verb="Reading its sound" onStop={work.stop} />
       )}
       {recording.state === "preparing" && preparing?.state === "cancelled" && (
         <div className="flex items-center justify-between gap-2">
           <span className="text-soft">Stopped.</span>
           <span className="flex gap-1">
-            <Button onClick={() => again.mutate(preparing.id, { onError: failed })}>Resume</Button>
+            <Button onClick={() => work.again(preparing.id)}>Resume</Button>
             <Button onClick={() => take(false)}>Remove</Button>
           </span>
         </div>
@@ -90,7 +91,7 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
         <>
           <Trouble>{recording.trouble}</Trouble>
           <div className="flex gap-1.5">
-            <Button look="strong" onClick={() => accept.mutate(undefined, { onError: failed })}>
+            <Button look="strong" onClick={() => accept.run()}>
               Use the {clock(recording.length)} that can be read
             </Button>
             <Button onClick={() => take(false)}>Remove</Button>
@@ -109,11 +110,11 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
       {recording.state === "ready" && !recording.placed && !recording.session && recording.kind !== "still" && recording.sound_codec && (
         <div className="flex items-center justify-between gap-2">
           <span className="text-soft">Not on the page.</span>
-          <Button onClick={() => place.mutate(undefined, { onError: failed })}>Add to the page</Button>
+          <Button onClick={() => place.run()}>Add to the page</Button>
         </div>
       )}
       {picture && (
-        <Working job={picture} total={recording.length} verb="Light copy of the picture" onStop={(id) => stop.mutate(id, { onError: failed })} />
+        <Working job={picture} total={recording.length} verb="Light copy of the picture" onStop={work.stop} />
       )}
     </li>
   );
@@ -124,7 +125,7 @@ const nameOf = new Intl.DisplayNames(["en"], { type: "language" });
 
 /** What language is spoken: it steers the recogniser. */
 function Language({ episode, recording }: { episode: Episode; recording: Recording }) {
-  const change = useChange(episode.id, (language: string) =>
+  const change = useEpisodeChange(episode.id, (language: string) =>
     got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language, kind: null } })),
   );
   const busy = recording.transcript === "waiting" || recording.transcript === "running";
@@ -134,7 +135,7 @@ function Language({ episode, recording }: { episode: Episode; recording: Recordi
       <select
         value={recording.language}
         disabled={busy}
-        onChange={(event) => change.mutate(event.target.value, { onError: failed })}
+        onChange={(event) => change.run(event.target.value)}
         className="rounded border border-line bg-paper px-1 py-0.5 text-ink"
       >
         {[...new Set([recording.language, ...LANGUAGES])].map((code) => (

@@ -1,9 +1,8 @@
 import { Circle, Mic, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { client, got, type Episode } from "../../api/client";
-import { useChange } from "../../api/queries";
 import { bytes, clock, RATE } from "../../api/time";
-import { desk } from "../../desk/desk";
+import { useEpisodeChange } from "../../desk/change";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { close, finish, open, record, stop, useRecorder, type Source } from "./recorder";
 
@@ -115,7 +114,7 @@ function Preview({ show }: { show: boolean }) {
 
 /** A take whose tab went away: what was stored of it can be used. */
 function Broken({ episode, id, name, size }: { episode: Episode; id: string; name: string; size: number }) {
-  const discard = useChange(episode.id, () => got(client.DELETE("/api/takes/{take_id}", { params: { path: { take_id: id } } })));
+  const discard = useEpisodeChange(episode.id, () => got(client.DELETE("/api/takes/{take_id}", { params: { path: { take_id: id } } })));
   return (
     <div className="mt-2 space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
       <p>
@@ -123,7 +122,7 @@ function Broken({ episode, id, name, size }: { episode: Episode; id: string; nam
       </p>
       <div className="flex gap-1.5">
         <Button onClick={() => void finish(episode.id, id)}>Keep what was recorded</Button>
-        <Button onClick={() => discard.mutate(undefined, { onError: (error) => desk().warn(error.message) })}>Discard</Button>
+        <Button onClick={() => discard.run()}>Discard</Button>
       </div>
     </div>
   );

@@ -1,9 +1,8 @@
 import { Pencil, Trash2 } from "lucide-react";
 import { useState, type FormEvent } from "react";
 import { client, got, type Episode, type Recording } from "../../api/client";
-import { useChange } from "../../api/queries";
 import { clock } from "../../api/time";
-import { desk } from "../../desk/desk";
+import { useEpisodeChange } from "../../desk/change";
 import { Button } from "../../ui/controls";
 
 interface RecordingNameProps {
@@ -16,14 +15,14 @@ interface RecordingNameProps {
 /** The name of a recording, its length, and what can be done with it as a whole. */
 export function RecordingName({ episode, recording, onRemove }: RecordingNameProps) {
   const [naming, setNaming] = useState(false);
-  const rename = useChange(episode.id, (name: string) =>
+  const rename = useEpisodeChange(episode.id, (name: string) =>
     got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name, language: null, kind: null } })),
   );
   const submit = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const name = String(new FormData(event.currentTarget).get("name")).trim();
     setNaming(false);
-    if (name && name !== recording.name) rename.mutate(name, { onError: (error) => desk().warn(error.message) });
+    if (name && name !== recording.name) rename.run(name);
   };
   if (naming)
     return (

@@ -2,16 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { CloudDownload } from "lucide-react";
 import { useState } from "react";
 import { client, got, type Episode, type HostTake } from "../../api/client";
-import { useChange } from "../../api/queries";
 import { bytes } from "../../api/time";
-import { failed } from "../../desk/desk";
+import { useEpisodeChange, useWork } from "../../desk/change";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 
 /** What guests recorded of themselves on a remote host: choose a take and whose files are wanted. */
 export function RemoteHost({ episode }: { episode: Episode }) {
+  const work = useWork(episode.id);
   const host = useQuery({ queryKey: ["recording host", episode.id], queryFn: () => got(client.GET("/api/episodes/{episode_id}/recording-host", { params: { path: { episode_id: episode.id } } })), retry: false, staleTime: 30_000 });
-  const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
   const job = episode.jobs.find((each) => each.kind === "fetch" && (each.state === "queued" || each.state === "running"));
   const broken = episode.jobs.findLast((each) => each.kind === "fetch" && each.state === "failed");
   if (host.data && !host.data.set) return null;
@@ -19,7 +18,7 @@ export function RemoteHost({ episode }: { episode: Episode }) {
     <section aria-label="Recording host">
       <Heading>From the recording host</Heading>
       {host.isError && <Trouble>{host.error.message}</Trouble>}
-      {job && <Working job={job} total={job.total} verb="Fetching" onStop={(id) => stop.mutate(id, { onError: failed })} inBytes />}
+      {job && <Working job={job} total={job.total} verb="Fetching" onStop={work.stop} inBytes />}
       {!job && broken && <Trouble>{broken.trouble}</Trouble>}
       {host.data?.sessions.map((session) => (
         <details key={session.id} className="mb-1.5 rounded-md border border-line bg-paper px-2.5 py-1.5">
@@ -38,7 +37,7 @@ export function RemoteHost({ episode }: { episode: Episode }) {
 function Take({ episode, take, busy }: { episode: Episode; take: HostTake; busy: boolean }) {
   const [left, setLeft] = useState<readonly string[]>([]);
   const wanted = take.files.map((file) => file.id).filter((id) => !left.includes(id));
-  const fetching = useChange(episode.id, () =>
+  const fetching = useEpisodeChange(episode.id, () =>
     got(client.POST("/api/episodes/{episode_id}/fetch", { params: { path: { episode_id: episode.id } }, body: { take: take.id, files: wanted } })),
   );
   const toggle = (id: string) => setLeft(left.includes(id) ? left.filter((each) => each !== id) : [...left, id]);
@@ -47,7 +46,7 @@ function Take({ episode, take, busy }: { episode: Episode; take: HostTake; busy:
       <legend className="sr-only">Take {take.number}</legend>
       <div className="flex items-center justify-between">
         <b className="font-semibold">Take {take.number}</b>
-        <Button className="!py-0.5" aria-label={`Fetch take ${take.number}`} why={busy ? "A take is being fetched" : !wanted.length && "Tick whose files you want"} onClick={() => fetching.mutate(undefined, { onError: failed })}>
+        <Button className="!py-0.5" aria-label={`Fetch take ${take.number}`} why={busy ? "A take is being fetched" : !wanted.length && "Tick whose files you want"} onClick={() => fetching.run()}>
           <CloudDownload size={14} /> Fetch
         </Button>
       </div>

@@ -2,9 +2,8 @@ import clsx from "clsx";
 import { Headphones, Link2, Video } from "lucide-react";
 import { useState, type FormEvent, type KeyboardEvent } from "react";
 import { client, got, queryClient, type Episode, type Session, type Track } from "../../api/client";
-import { useChange } from "../../api/queries";
 import { clock, RATE } from "../../api/time";
-import { failed } from "../../desk/desk";
+import { useEpisodeChange, useWork } from "../../desk/change";
 import { inkOf } from "../../page/sources";
 import { Button, Heading } from "../../ui/controls";
 import { Working } from "../../ui/Working";
@@ -14,10 +13,10 @@ const HEARD_SECONDS = 8;
 
 /** Recordings made at the same time: how they lie to one another, whose voices they are, and whether they are joined. */
 export function SessionCard({ episode, session }: { episode: Episode; session: Session }) {
+  const work = useWork(episode.id);
   const path = { params: { path: { session_id: session.id } } };
-  const join = useChange(episode.id, () => got(client.POST("/api/sessions/{session_id}/join", path)));
-  const apart = useChange(episode.id, () => got(client.DELETE("/api/sessions/{session_id}", path)));
-  const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
+  const join = useEpisodeChange(episode.id, () => got(client.POST("/api/sessions/{session_id}/join", path)));
+  const apart = useEpisodeChange(episode.id, () => got(client.DELETE("/api/sessions/{session_id}", path)));
   const job = episode.jobs.find((each) => each.kind === "sync" && each.subject === session.id && each.state !== "cancelled");
   const unknown = session.tracks.filter((track, index) => index > 0 && track.sure === 0);
   const syncing = session.state === "syncing";
@@ -30,7 +29,7 @@ export function SessionCard({ episode, session }: { episode: Episode; session: S
       {syncing ? (
         <>
           <p className="leading-snug text-soft">{session.tracks.length} recordings that came together. Their sound is compared, to find out whether they were made at the same time.</p>
-          <Working job={job} total={job?.total ?? 0} verb="Comparing their sound" onStop={(id) => stop.mutate(id, { onError: failed })} />
+          <Working job={job} total={job?.total ?? 0} verb="Comparing their sound" onStop={work.stop} />
         </>
       ) : (
         <>
@@ -52,11 +51,11 @@ export function SessionCard({ episode, session }: { episode: Episode; session: S
       {session.state !== "joined" && (
         <div className="flex gap-1.5">
           {!syncing && (
-            <Button look="strong" onClick={() => join.mutate(undefined, { onSuccess: everything, onError: failed })}>
+            <Button look="strong" onClick={() => join.run(undefined, everything)}>
               <Link2 size={14} /> Join them
             </Button>
           )}
-          <Button onClick={() => apart.mutate(undefined, { onSuccess: everything, onError: failed })}>Keep separate</Button>
+          <Button onClick={() => apart.run(undefined, everything)}>Keep separate</Button>
         </div>
       )}
     </li>
@@ -79,10 +78,10 @@ interface Change {
 
 function TrackLine({ episode, session, track }: { episode: Episode; session: Session; track: Track }) {
   const params = { path: { session_id: session.id, recording_id: track.recording } };
-  const change = useChange(episode.id, (what: Change) =>
+  const change = useEpisodeChange(episode.id, (what: Change) =>
     got(client.PATCH("/api/sessions/{session_id}/tracks/{recording_id}", { params, body: { offset: null, sounds: null, voice: null, ...what } })),
   );
-  const send = (what: Change) => change.mutate(what, { onSuccess: everything, onError: failed });
+  const send = (what: Change) => change.run(what, everything);
   const voice = episode.voices.find((each) => each.id === track.voice);
   const camera = episode.recordings.find((each) => each.id === track.recording)?.picture;
   const name = (event: FormEvent<HTMLFormElement>) => {
@@ -195,7 +194,7 @@ export function JoinForm({ episode }: { episode: Episode }) {
   const free = episode.recordings.filter((recording) => !recording.session && recording.state === "ready" && recording.sound_codec && recording.kind === "speech");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const picked = chosen.filter((id) => free.some((recording) => recording.id === id));
-  const make = useChange(episode.id, () =>
+  const make = useEpisodeChange(episode.id, () =>
     got(client.POST("/api/episodes/{episode_id}/sessions", { params: { path: { episode_id: episode.id } }, body: { recordings: [...picked] } })),
   );
   if (free.length < 2) return null;
@@ -213,7 +212,7 @@ export function JoinForm({ episode }: { episode: Episode }) {
           </li>
         ))}
       </ul>
-      <Button className="mt-1.5" why={picked.length < 2 && "Tick at least two that were recorded at the same time"} onClick={() => make.mutate(undefined, { onSuccess: () => setChosen([]), onError: failed })}>
+      <Button className="mt-1.5" why={picked.length < 2 && "Tick at least two that were recorded at the same time"} onClick={() => make.run(undefined, () => setChosen([]))}>
         <Link2 size={14} /> Compare their sound
       </Button>
     </section>

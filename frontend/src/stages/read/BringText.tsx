@@ -1,9 +1,9 @@
 import { FileText } from "lucide-react";
 import { useRef, useState } from "react";
 import { client, got, queryClient, Refusal, UNREACHABLE, type BroughtText, type Episode, type Recording } from "../../api/client";
-import { keys, useChange } from "../../api/queries";
+import { keys } from "../../api/queries";
 import { clock } from "../../api/time";
-import { failed } from "../../desk/desk";
+import { useEpisodeChange, useWork } from "../../desk/change";
 import { Button, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 
@@ -54,12 +54,12 @@ export function BringText({ episode, recording }: { episode: Episode; recording:
 }
 
 function TextCard({ episode, recording, text }: { episode: Episode; recording: Recording; text: BroughtText }) {
+  const work = useWork(episode.id);
   const params = { path: { text_id: text.id } };
-  const take = useChange(episode.id, (how: { own_times?: boolean; guides?: boolean }) =>
+  const take = useEpisodeChange(episode.id, (how: { own_times?: boolean; guides?: boolean }) =>
     got(client.POST("/api/texts/{text_id}/take", { params, body: { own_times: false, guides: false, ...how } })),
   );
-  const remove = useChange(episode.id, () => got(client.DELETE("/api/texts/{text_id}", { params })));
-  const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
+  const remove = useEpisodeChange(episode.id, () => got(client.DELETE("/api/texts/{text_id}", { params })));
   const job = episode.jobs.find((each) => each.kind === "bring" && each.subject === text.id && each.state !== "failed");
   return (
     <section aria-label={text.name} className="space-y-1.5 rounded border border-line px-2 py-1.5">
@@ -72,7 +72,7 @@ function TextCard({ episode, recording, text }: { episode: Episode; recording: R
         </span>
       </p>
       {text.state === "seen" && <p className="line-clamp-2 font-serif text-soft">{text.excerpt} …</p>}
-      {text.state === "fitting" && <Working job={job} total={recording.length} verb="Fitting it to the sound" onStop={(id) => stop.mutate(id, { onError: failed })} />}
+      {text.state === "fitting" && <Working job={job} total={recording.length} verb="Fitting it to the sound" onStop={work.stop} />}
       {text.state === "failed" && <Trouble>{text.trouble}</Trouble>}
       {text.state === "taken" && <Comparison text={text} />}
       {text.state === "guided" && (
@@ -82,21 +82,21 @@ function TextCard({ episode, recording, text }: { episode: Episode; recording: R
       )}
       <div className="flex flex-wrap gap-1.5">
         {(text.state === "seen" || text.state === "failed") && (
-          <Button look="strong" hint="Its words, fitted to the sound; undo brings the old ones back" onClick={() => take.mutate({}, { onError: failed })}>
+          <Button look="strong" hint="Its words, fitted to the sound; undo brings the old ones back" onClick={() => take.run({})}>
             Make it the transcript
           </Button>
         )}
         {(text.state === "seen" || text.state === "failed") && (
-          <Button hint="What is recognised stays; names and words are spelt as in the text where they sound alike" onClick={() => take.mutate({ guides: true }, { onError: failed })}>
+          <Button hint="What is recognised stays; names and words are spelt as in the text where they sound alike" onClick={() => take.run({ guides: true })}>
             Let it guide
           </Button>
         )}
         {text.state === "seen" && text.timed && (
-          <Button hint="For languages that are not recognised here" onClick={() => take.mutate({ own_times: true }, { onError: failed })}>
+          <Button hint="For languages that are not recognised here" onClick={() => take.run({ own_times: true })}>
             Keep its times
           </Button>
         )}
-        {text.state !== "fitting" && <Button onClick={() => remove.mutate(undefined, { onError: failed })}>Remove text</Button>}
+        {text.state !== "fitting" && <Button onClick={() => remove.run()}>Remove text</Button>}
       </div>
     </section>
   );

@@ -2,9 +2,8 @@ import { RotateCcw } from "lucide-react";
 import { useState } from "react";
 import type { Episode, Recording } from "../../api/client";
 import { client, got } from "../../api/client";
-import { useChange } from "../../api/queries";
 import { clock } from "../../api/time";
-import { failed } from "../../desk/desk";
+import { useEpisodeChange, useWork } from "../../desk/change";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
@@ -15,12 +14,12 @@ import { Spellings } from "./Spellings";
 
 /** How the transcript of a recording stands, and what one can do about it. */
 export function TranscriptState({ episode, recording }: { episode: Episode; recording: Recording }) {
+  const work = useWork(episode.id);
   const job = episode.jobs.find((each) => each.kind === "transcribe" && each.subject === recording.id && each.state !== "failed");
-  const start = useChange(episode.id, () =>
+  const start = useEpisodeChange(episode.id, () =>
     got(client.POST("/api/recordings/{recording_id}/transcript", { params: { path: { recording_id: recording.id } } })),
   );
-  const stop = useChange(episode.id, (id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })));
-  const begin = () => start.mutate(undefined, { onError: failed });
+  const begin = () => start.run();
   if (recording.state !== "ready") return null;
   switch (recording.transcript) {
     case "done":
@@ -41,7 +40,7 @@ export function TranscriptState({ episode, recording }: { episode: Episode; reco
       );
     case "none":
       return (
-        <Button look="strong" onClick={begin} disabled={start.isPending}>
+        <Button look="strong" onClick={begin} disabled={start.busy}>
           Transcribe
         </Button>
       );
@@ -53,14 +52,14 @@ export function TranscriptState({ episode, recording }: { episode: Episode; reco
         </div>
       );
     default:
-      return <Working job={job} total={recording.length} onStop={(id) => stop.mutate(id, { onError: failed })} verb="Transcribing" />;
+      return <Working job={job} total={recording.length} onStop={work.stop} verb="Transcribing" />;
   }
 }
 
 /** Who says what in a recording of several voices. */
 function TellApart({ episode, recording }: { episode: Episode; recording: Recording }) {
   const [count, setCount] = useState("");
-  const start = useChange(episode.id, () =>
+  const start = useEpisodeChange(episode.id, () =>
     got(
       client.POST("/api/recordings/{recording_id}/voices", {
         params: { path: { recording_id: recording.id } },
@@ -71,7 +70,7 @@ function TellApart({ episode, recording }: { episode: Episode; recording: Record
   const busy = episode.jobs.some((job) => job.kind === "voices" && job.subject === recording.id && (job.state === "queued" || job.state === "running"));
   return (
     <div className="flex items-center gap-1.5">
-      <Button disabled={busy} hint="Finds who says what; can be undone" onClick={() => start.mutate(undefined, { onError: failed })}>
+      <Button disabled={busy} hint="Finds who says what; can be undone" onClick={() => start.run()}>
         {busy ? "Listening to the voices …" : "Tell voices apart"}
       </Button>
       <select value={count} aria-label="How many voices" onChange={(event) => setCount(event.target.value)} className="rounded-md border border-line bg-paper px-1.5 py-1">

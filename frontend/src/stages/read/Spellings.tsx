@@ -1,8 +1,7 @@
 import { SpellCheck, X } from "lucide-react";
 import { useState, type FormEvent } from "react";
 import { client, got, type Episode } from "../../api/client";
-import { useChange } from "../../api/queries";
-import { failed } from "../../desk/desk";
+import { useEpisodeChange } from "../../desk/change";
 import { Button, Heading } from "../../ui/controls";
 
 const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
@@ -11,22 +10,19 @@ const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 p
 export function Spellings({ episode }: { episode: Episode }) {
   const [term, setTerm] = useState("");
   const [heard, setHeard] = useState("");
-  const add = useChange(episode.id, (body: { term: string; heard: string[] }) =>
+  const add = useEpisodeChange(episode.id, (body: { term: string; heard: string[] }) =>
     got(client.POST("/api/shows/{show_id}/spellings", { params: { path: { show_id: episode.show_id } }, body })),
   );
-  const remove = useChange(episode.id, (spelling_id: string) => got(client.DELETE("/api/spellings/{spelling_id}", { params: { path: { spelling_id } } })));
-  const apply = useChange(episode.id, () => got(client.POST("/api/episodes/{episode_id}/spell", { params: { path: { episode_id: episode.id } } })));
+  const remove = useEpisodeChange(episode.id, (spelling_id: string) => got(client.DELETE("/api/spellings/{spelling_id}", { params: { path: { spelling_id } } })));
+  const apply = useEpisodeChange(episode.id, () => got(client.POST("/api/episodes/{episode_id}/spell", { params: { path: { episode_id: episode.id } } })));
   const busy = episode.jobs.some((job) => job.kind === "spell" && (job.state === "queued" || job.state === "running"));
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (!term.trim()) return;
     const body = { term: term.trim(), heard: heard.split(",").map((each) => each.trim()).filter(Boolean) };
-    add.mutate(body, {
-      onSuccess: () => {
-        setTerm("");
-        setHeard("");
-      },
-      onError: failed,
+    add.run(body, () => {
+      setTerm("");
+      setHeard("");
     });
   };
   return (
@@ -37,7 +33,7 @@ export function Spellings({ episode }: { episode: Episode }) {
         {episode.spellings.map((spelling) => (
           <li key={spelling.id} className="flex items-center gap-1 rounded-full border border-line bg-paper py-0.5 pr-1 pl-2.5 font-serif" title={spelling.heard.length ? `misheard as ${spelling.heard.join(", ")}` : undefined}>
             {spelling.term}
-            <button type="button" aria-label={`Take ${spelling.term} off the list`} className="rounded-full p-0.5 text-soft hover:text-ink" onClick={() => remove.mutate(spelling.id, { onError: failed })}>
+            <button type="button" aria-label={`Take ${spelling.term} off the list`} className="rounded-full p-0.5 text-soft hover:text-ink" onClick={() => remove.run(spelling.id)}>
               <X size={12} />
             </button>
           </li>
@@ -51,7 +47,7 @@ export function Spellings({ episode }: { episode: Episode }) {
         </Button>
       </form>
       {episode.spellings.length > 0 && (
-        <Button className="mt-1.5" disabled={busy} hint="One step; can be undone" onClick={() => apply.mutate(undefined, { onError: failed })}>
+        <Button className="mt-1.5" disabled={busy} hint="One step; can be undone" onClick={() => apply.run()}>
           <SpellCheck size={14} /> {busy ? "Looking through the words …" : "Put this episode right"}
         </Button>
       )}

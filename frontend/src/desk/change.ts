@@ -1,0 +1,38 @@
+/** The one way to change what is stored, besides the edits of an edition, which wait for one another in their queue. */
+import { useMutation, useQueryClient, type QueryKey } from "@tanstack/react-query";
+import { client, got } from "../api/client";
+import { keys } from "../api/queries";
+import { failed } from "./desk";
+
+type DropFirst<T extends unknown[]> = T extends [unknown, ...infer Rest] ? Rest : never;
+
+export interface Change<Input, Output> {
+  /** Make the change; then `then` is told what came of it. Where it fails, the person is told why. */
+  run: (input: Input, then?: (output: Output) => void) => void;
+  busy: boolean;
+}
+
+/**
+ * A change after which what `stale` names is read again, whether it failed or not. `settles` may deal with a failure in its own
+ * way: it then says true.
+ */
+export function useChange<Output, Input = void>(stale: QueryKey, change: (input: Input) => Promise<Output>, settles: (error: Error) => boolean = () => false): Change<Input, Output> {
+  const queries = useQueryClient();
+  const { mutate, isPending } = useMutation({
+    mutationFn: change,
+    onError: (error) => settles(error) || failed(error),
+    onSettled: () => queries.invalidateQueries({ queryKey: stale }),
+  });
+  return { run: (input, then) => mutate(input, then && { onSuccess: then }), busy: isPending };
+}
+
+/** The same for a change to an episode. */
+export const useEpisodeChange = <Output, Input = void>(episode: string, ...how: DropFirst<Parameters<typeof useChange<Output, Input>>>) =>
+  useChange<Output, Input>(keys.episode(episode), ...how);
+
+/** Work that runs for an episode: it can be stopped, and what stopped can be tried again. */
+export function useWork(episode: string) {
+  const stop = useEpisodeChange(episode, (job_id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id } } })));
+  const again = useEpisodeChange(episode, (job_id: string) => got(client.POST("/api/jobs/{job_id}/retry", { params: { path: { job_id } } })));
+  return { stop: stop.run, again: again.run };
+}
