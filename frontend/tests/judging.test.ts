@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, test, vi } from "vitest";
 import { queryClient } from "../src/api/client";
 import { keys } from "../src/api/queries";
-import { desk } from "../src/desk/desk";
+import { arrive, put, select } from "../src/desk/place";
 import type { Edit } from "../src/page/edit";
 import { accept, going, judging, known, listed, neighbour, pickOf, pickTake, reopen, type Finding } from "../src/stages/tidy/judging";
 import { finding } from "./made";
@@ -28,8 +28,8 @@ const ids = (list: readonly Finding[]) => list.map((each) => each.id);
 const edit = () => ({ operate: vi.fn(), putBack: vi.fn(), strike: vi.fn(), undo: vi.fn(), redo: vi.fn() }) satisfies Edit;
 
 beforeEach(() => {
-  judging().set({ kind: "all", filter: "", judged: false, current: null, picks: {} });
-  desk().set({ playhead: 0 });
+  judging().set({ kind: "all", filter: "", judged: false, picks: {} });
+  arrive();
   queryClient.clear();
 });
 
@@ -49,9 +49,9 @@ describe("the list", () => {
 
   test("is stepped through round its ends, beginning at the playhead", () => {
     const list = listed(all);
-    desk().set({ playhead: 150 });
+    put(150);
     expect([neighbour(list, 1)?.id, neighbour(list, -1)?.id]).toEqual(["so", "um"]);
-    judging().set({ current: "air" });
+    select({ anchor: 0, focus: 0, of: "air" });
     expect([neighbour(list, 1)?.id, neighbour(list, -1)?.id]).toEqual(["um", "again"]);
     expect(neighbour([], 1)).toBeUndefined();
   });

@@ -16,6 +16,7 @@ export function page(...passages: { voice?: string; recording?: string; words: W
   const made = passages.map(({ voice = "v", recording = "a", words }) => ({
     voice,
     recording,
+    asides: [],
     tokens: words.map((each) => {
       const word = typeof each === "string" ? { text: each } : each;
       const len = seconds(word.rest ?? word.lasts ?? 0.5);

@@ -7,6 +7,7 @@ import { useState, type ReactNode } from "react";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { Said } from "../src/app/Said";
 import { desk, failed } from "../src/desk/desk";
+import { arrive, put } from "../src/desk/place";
 import type { Edit } from "../src/page/edit";
 import { RetypeBox } from "../src/page/RetypeBox";
 import { flatten } from "../src/page/tokens";
@@ -16,7 +17,10 @@ import { page } from "./made";
 
 const draw = (part: ReactNode) => render(<Tooltip.Provider>{part}</Tooltip.Provider>);
 
-beforeEach(() => desk().set({ said: null, troubles: [], retyping: false, selection: null, playhead: 0 }));
+beforeEach(() => {
+  desk().set({ said: null, troubles: [], retyping: false });
+  arrive();
+});
 afterEach(cleanup);
 
 test.each([
@@ -153,7 +157,7 @@ describe("retyping", () => {
         <RetypeBox tokens={tokens} edit={{ operate } as unknown as Edit} />
       </>,
     );
-    desk().set({ playhead: tokens.list[1]?.at ?? 0 });
+    put(tokens.list[1]?.at ?? 0);
     await open();
   });
 

@@ -5,6 +5,7 @@ import { GROUPS } from "../src/page/actions";
 import { spliceNear } from "../src/page/go";
 import type { Scene } from "../src/page/scene";
 import { desk } from "../src/desk/desk";
+import { arrive, here, playhead, put, select } from "../src/desk/place";
 import { flatten } from "../src/page/tokens";
 import type { Edit } from "../src/page/edit";
 import { head, page, seconds } from "./made";
@@ -24,7 +25,8 @@ beforeEach(() => {
   vi.stubGlobal("Element", class {
     closest = () => null;
   });
-  desk().set({ stage: "cut", selection: null, playhead: 0, playing: false, scale: 3 });
+  desk().set({ stage: "cut", playing: false, scale: 3 });
+  arrive();
   scene = { tokens, head: head({ recorded_time: seconds(60) }), edit: edit(), reveal: vi.fn(), plan: undefined };
 });
 
@@ -39,7 +41,7 @@ function press(keys: string, times = 1) {
 }
 
 const picked = () => {
-  const { selection } = desk();
+  const { selection } = here();
   if (!selection) return null;
   return tokens.list.filter((token) => token.at >= selection.anchor && token.at <= selection.focus && token.k === "w").map((token) => token.text).join(" ");
 };
@@ -52,7 +54,7 @@ test("no two actions have the same keys or the same name", () => {
 
 describe("selecting", () => {
   test("a sentence, and with the next press the next one too, over the rest between them", () => {
-    desk().set({ playhead: seconds(0.6) });
+    put(seconds(0.6));
     press("W");
     expect(picked()).toBe("It is dry.");
     press("W");
@@ -67,17 +69,17 @@ describe("selecting", () => {
   });
 
   test("word by word in both directions", () => {
-    desk().set({ playhead: seconds(2.6) });
+    put(seconds(2.6));
     press("Shift+ArrowRight", 2);
     expect(picked()).toBe("She leaks now.");
     press("Shift+ArrowLeft", 3);
-    expect(desk().selection).toMatchObject({ anchor: seconds(2.5), focus: seconds(1.5) });
+    expect(here().selection).toMatchObject({ anchor: seconds(2.5), focus: seconds(1.5) });
   });
 
   test("from a mark to where one is, whichever comes first", () => {
-    desk().set({ playhead: seconds(3.1) });
+    put(seconds(3.1));
     press("I");
-    desk().set({ playhead: seconds(0.5) });
+    put(seconds(0.5));
     press("O");
     expect(picked()).toBe("is dry. She leaks");
   });
@@ -90,7 +92,7 @@ describe("selecting", () => {
 
 describe("striking", () => {
   test("what is selected, or else the word at the playhead", () => {
-    desk().set({ playhead: seconds(0.7) });
+    put(seconds(0.7));
     press("Delete");
     expect(scene.edit.strike).toHaveBeenLastCalledWith([[seconds(0.5), seconds(1)]]);
     press("W");
@@ -107,7 +109,7 @@ describe("striking", () => {
   });
 
   test("everything before, after or but what is selected", () => {
-    desk().set({ selection: { anchor: seconds(0.5), focus: seconds(1) } });
+    select({ anchor: seconds(0.5), focus: seconds(1) });
     const end = scene.head.recorded_time;
     for (const [key, ranges] of [
       ["[", [[0, seconds(0.5)]]],
@@ -121,9 +123,9 @@ describe("striking", () => {
 });
 
 test("a place a few seconds back is not before the beginning", () => {
-  desk().set({ playhead: seconds(3) });
+  put(seconds(3));
   press("Shift+B");
-  expect(desk().playhead).toBe(0);
+  expect(playhead()).toBe(0);
 });
 
 test("the splice at a selection is the one at its later end", () => {

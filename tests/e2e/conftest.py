@@ -12,6 +12,7 @@ import sys
 import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import psutil
 import pytest
@@ -154,6 +155,11 @@ class Person:
     def open(self, url: str) -> None:
         self.driver.get(url)
 
+    @property
+    def episode(self) -> str:
+        """The id of the episode that is open."""
+        return urlsplit(self.driver.current_url).path.rsplit("/", 1)[1]
+
     def see(self, text: str, seconds: float = 40) -> None:
         WebDriverWait(self.driver, seconds).until(lambda d: text in d.find_element(By.TAG_NAME, "body").text)
 
@@ -252,7 +258,7 @@ def person(driver: webdriver.Chrome) -> Iterator[Person]:
 def opened(person: Person, demo: Running) -> Person:
     """Somebody who has opened the demo's interview."""
     person.demo = demo
-    person.episode = demo.get("/api/shows")["shows"][0]["episodes"][0]["id"]
-    person.open(f"{demo.url}/episodes/{person.episode}")
+    episode = demo.get("/api/shows")["shows"][0]["episodes"][0]["id"]
+    person.open(f"{demo.url}/episodes/{episode}")
     person.word("kettle")
     return person

@@ -127,7 +127,7 @@ class TestWords:
         sentence(cutting, "kettle")
         cutting.click("Try")
         cutting.find("Pause")
-        wait(lambda: cutting.driver.find_elements(By.CSS_SELECTOR, ".tok.now"))
+        wait(lambda: cutting.driver.find_elements(By.CSS_SELECTOR, ".tok[data-now]"))
         cutting.find("Play", 60)
         assert head(cutting)["revision"] == before
 

@@ -26,6 +26,25 @@ def test_a_reload_keeps_the_stage_and_a_sheet_has_a_button_to_close(person, demo
     assert not person.trouble()
 
 
+def test_a_reload_or_a_link_opens_edition_stage_and_place(person, demo):
+    open_episode(person, demo)
+    person.click("Tidy")
+    person.hold(Keys.CONTROL, "e")
+    person.click("Copy of this one")
+    wait(lambda: "edition=" in person.driver.current_url)
+    person.word("kettle").click()
+    place = person.place()
+    wait(lambda: "at=" in person.driver.current_url)
+    link = person.driver.current_url
+    assert "stage=tidy" in link
+    for go in (person.driver.refresh, lambda: (person.open("about:blank"), person.open(link))):
+        go()
+        wait(lambda: person.driver.find_element(By.CSS_SELECTOR, ".tok[data-now]").text == "kettle")
+        assert person.place() == place and person.driver.current_url == link
+        assert person.find("Tidy").get_attribute("aria-current") == "step"
+    assert not person.trouble()
+
+
 def test_a_muted_word_is_seen_and_left_out_of_the_transcript(person, demo):
     open_episode(person, demo)
     person.click("Cut")
@@ -38,7 +57,7 @@ def test_a_muted_word_is_seen_and_left_out_of_the_transcript(person, demo):
     person.click("Export")
     person.click("Text")
     person.find("Ropewalk - The dry hull.txt")
-    episode = person.driver.current_url.rsplit("/", 1)[1]
+    episode = person.episode
     (export,) = demo.get(f"/api/episodes/{episode}")["exports"]
     written = (demo.settings.vault / "exports" / export["id"]).read_text()
     assert "kettle" not in written and "did you bring the" in written

@@ -154,7 +154,7 @@ class RoughCut:
         self.click_at(start)
         self.person.click("Fine")
         self.person.click("6 s")
-        marked = "//*[contains(@class,'fine')]//*[./span[contains(@class,'now')]]/canvas"
+        marked = "//*[contains(@class,'fine')]//*[./span[@data-now]]/canvas"
 
         def selected_on_her_stave():
             """The sound of the cough is dragged over; the line may still be coming to rest when that begins."""

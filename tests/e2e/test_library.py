@@ -25,7 +25,7 @@ def test_where_did_anyone_say_kettle(person, demo):
     assert "kettle" in hit.text
     hit.click()
     person.word("kettle")
-    wait(lambda: person.driver.find_element(By.CSS_SELECTOR, ".tok.now").text in ("the", "kettle"))
+    wait(lambda: person.driver.find_element(By.CSS_SELECTOR, ".tok[data-now]").text in ("the", "kettle"))
 
 
 def test_nobody_said_it(person, demo):

@@ -145,7 +145,7 @@ class TestReadingAndCutting:
         assert at > 9
         person.keys(Keys.SPACE)
         wait(lambda: person.place() > at + 1.0)
-        assert len(person.driver.find_elements(By.CSS_SELECTOR, ".tok.now")) == 1
+        assert len(person.driver.find_elements(By.CSS_SELECTOR, ".tok[data-now]")) == 1
         person.keys(Keys.SPACE)
         person.find("Play")
         stopped = person.place()
@@ -173,7 +173,7 @@ class TestReadingAndCutting:
         whole = person.running_time()
 
         def marked(kind: str) -> str | None:
-            script = f"return document.querySelector('.tok.now{kind}')?.textContent.trim() ?? null"
+            script = f"return document.querySelector('.tok[data-now]{kind}')?.textContent.trim() ?? null"
             return person.driver.execute_script(script)
 
         first, last = person.word("Welcome"), person.word("boatyard")
@@ -249,7 +249,7 @@ class TestReadingAndCutting:
         strip = person.find("Whole episode")
         ActionChains(person.driver).move_to_element_with_offset(strip, strip.size["width"] // 3, 0).click().perform()
         wait(lambda: person.place() > 200)
-        now = wait(lambda: person.driver.find_element(By.CSS_SELECTOR, ".tok.now"))
+        now = wait(lambda: person.driver.find_element(By.CSS_SELECTOR, ".tok[data-now]"))
         assert now.is_displayed()
         assert int(now.get_attribute("data-at")) > 100 * RATE
         assert len(person.driver.find_elements(By.CSS_SELECTOR, ".tok")) < 700
@@ -319,7 +319,7 @@ class TestExporting:
         for name in ("WAV", "WebVTT", "Text", "Markdown"):
             person.click(name)
         wait(lambda: len(person.find("Finished exports").find_elements(By.TAG_NAME, "li")) == 4, 200)
-        episode = person.driver.current_url.rsplit("/", 1)[1]
+        episode = person.episode
         state = demo.get(f"/api/episodes/{episode}")
         length = demo.get(f"/api/editions/{state['editions'][0]['id']}")["running_time"]
         files = {e["form"]: demo.settings.vault / "exports" / e["id"] for e in state["exports"]}

@@ -55,6 +55,9 @@ export async function got<T>(answer: Promise<Answer<T>>): Promise<T> {
   return settled.data as T;
 }
 
+// The server is on this machine or in this house: that a browser takes itself to be offline is no reason to wait.
+const networkMode = "always";
+
 export const queryClient = new QueryClient({
-  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 5_000 } },
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 5_000, networkMode }, mutations: { networkMode } },
 });

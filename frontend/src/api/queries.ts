@@ -85,3 +85,7 @@ export const waveQuery = (recording: string, start: number, end: number, points:
   staleTime: Infinity,
   gcTime: 60_000,
 });
+
+/** The address of a word that a search found: its episode, its recording, and the place in that. */
+export const hrefOf = (hit: { episode_id: string; recording_id: string; at: number }) =>
+  `/episodes/${hit.episode_id}?${new URLSearchParams({ recording: hit.recording_id, from: String(hit.at) })}`;

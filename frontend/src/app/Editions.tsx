@@ -10,13 +10,15 @@ import { Button, Heading } from "../ui/controls";
 import { useEpisodeChange } from "../desk/change";
 import { desk } from "../desk/desk";
 import type { Scene } from "../page/scene";
+import { arrive, here, select } from "../desk/place";
 
 const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
 
 /** Open an edition of the episode, and remember that for the next time. */
 export function openEdition(episode: Episode, id: string) {
   localStorage.setItem(`jaskel.edition.${episode.id}`, id);
-  desk().set({ edition: id, selection: null, playhead: 0, panel: null });
+  desk().set({ edition: id, panel: null });
+  arrive();
 }
 
 /** The editions of an episode: opened, made, renamed, compared, deleted. */
@@ -25,7 +27,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
   const [name, setName] = useState("");
   const [naming, setNaming] = useState("");
   const [other, setOther] = useState(episode.editions.find((edition) => edition.id !== head.id)?.id ?? "");
-  const range = selected(tokens.list, desk().selection);
+  const range = selected(tokens.list, here().selection);
   const make = useEpisodeChange(episode.id, (from: "nothing" | "all" | "selection") =>
     got(
       client.POST("/api/episodes/{episode_id}/editions", {
@@ -164,7 +166,8 @@ function Side({ title, of, found, go }: { title: string; of: "first" | "second";
               type="button"
               disabled={!go}
               onClick={() => {
-                desk().set({ panel: null, selection: { anchor: difference.at, focus: difference.at + difference.length - 1 } });
+                desk().set({ panel: null });
+                select({ anchor: difference.at, focus: difference.at + difference.length - 1 });
                 go?.(difference.at);
               }}
               className="flex min-w-0 flex-1 items-baseline gap-2 text-left enabled:hover:text-blue"

@@ -4,7 +4,7 @@ import { DropdownMenu, Tooltip } from "radix-ui";
 import { useDeferredValue, useEffect, useRef, useState, type FormEvent, type ReactNode } from "react";
 import { Link, useLocation } from "wouter";
 import { client, got, type EpisodeBrief, type Show } from "../api/client";
-import { keys, useShows } from "../api/queries";
+import { hrefOf, keys, useShows } from "../api/queries";
 import { clock } from "../api/time";
 import { Button, Trouble } from "../ui/controls";
 import { toggleTheme } from "../ui/theme";
@@ -100,7 +100,7 @@ function Said({ words }: { words: string }) {
     <ul aria-label="Where it was said" className="divide-y divide-line border-y border-line">
       {hits.map((hit) => (
         <li key={`${hit.recording_id}-${hit.at}`}>
-          <Link href={`/episodes/${hit.episode_id}?recording=${hit.recording_id}&at=${hit.at}`} className="block px-1 py-2.5 hover:bg-side">
+          <Link href={hrefOf(hit)} className="block px-1 py-2.5 hover:bg-side">
             <span className="flex items-baseline justify-between gap-3 text-soft">
               <span className="truncate">
                 {hit.show} / <b className="font-semibold text-ink">{hit.episode}</b>

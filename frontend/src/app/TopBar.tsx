@@ -10,6 +10,7 @@ import { toProgramme } from "../player/places";
 import { Button, Choice } from "../ui/controls";
 import { toggleTheme } from "../ui/theme";
 import { useDesk } from "../desk/desk";
+import { watchPlayhead } from "../desk/place";
 import { useShallow } from "zustand/react/shallow";
 import { SPEEDS } from "./shortcuts";
 
@@ -27,8 +28,7 @@ function Now({ plan }: { plan: Plan | undefined }) {
     const write = (laid: number) => {
       if (time.current) time.current.textContent = clock(plan ? toProgramme(plan, laid) : 0, 1);
     };
-    write(useDesk.getState().playhead);
-    return useDesk.subscribe((state) => write(state.playhead));
+    return watchPlayhead(write);
   }, [plan]);
   return <time ref={time} aria-label="Place" className="w-16 text-right font-mono text-xs" />;
 }

@@ -20,9 +20,11 @@ import { player } from "../player/player";
 import { STAGES } from "../stages";
 import { Button, Choice } from "../ui/controls";
 import { Mishap } from "../ui/Mishap";
-import { desk, keepStage, stageOf, useDesk } from "../desk/desk";
+import { desk, failed, useDesk } from "../desk/desk";
+import { here } from "../desk/place";
 import { useShallow } from "zustand/react/shallow";
 import { paste } from "../page/clipboard";
+import { follow, read, write } from "./address";
 import { Panels } from "./Panels";
 import { Said } from "./Said";
 import { onKey } from "./shortcuts";
@@ -58,18 +60,23 @@ function Desk({ episode }: { episode: Episode }) {
   const pictures = useMemo(() => new Set(episode.recordings.filter((each) => each.working_copy).map((each) => each.id)), [episode.recordings]);
   const voices = useMemo(() => new Map(episode.voices.map((voice) => [voice.id, voice])), [episode.voices]);
   const edit = useEdit(editionId, episode.show_id);
+  const search = useSearch();
   const reveal = useRef<(laid: number) => void>(() => undefined);
   const register = useCallback((next: (laid: number) => void) => void (reveal.current = next), []);
   const show = useCallback((laid: number) => reveal.current(laid), []);
 
   useEffect(() => {
-    desk().set({ playhead: 0, selection: null, started: null, retyping: false, said: null, panel: null, edition: localStorage.getItem(`jaskel.edition.${episode.id}`), troubles: [], stage: (STAGES.find((each) => each.id === stageOf(episode.id)) ?? STAGES.find((each) => each.begins?.(episode)))?.id ?? "" });
-    return () => player.pause();
+    const leave = follow({
+      edition: localStorage.getItem(`jaskel.edition.${episode.id}`),
+      stage: STAGES.find((each) => each.begins?.(episode))?.id ?? "",
+    });
+    return () => {
+      leave();
+      player.pause();
+    };
     // Only when another episode is opened.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [episode.id]);
-
-  useEffect(() => useDesk.subscribe((now, before) => (now.stage === before.stage ? undefined : keepStage(episode.id, now.stage))), [episode.id]);
 
   useEffect(() => {
     if (plan) player.use(editionId, mode, plan);
@@ -93,20 +100,22 @@ function Desk({ episode }: { episode: Episode }) {
     };
   }, [tokens, head, edit, plan, show]);
 
-  // A hit of a search opens its episode at the word.
+  // Once the words are there, the page goes where the address says: to a place, or to the word that a search found.
   const ready = tokens.list.length > 0;
-  const search = useSearch();
   useEffect(() => {
-    const query = new URLSearchParams(search);
-    const recording = query.get("recording");
-    if (!ready || !recording) return;
-    window.history.replaceState(null, "", window.location.pathname);
-    const params = { path: { edition_id: editionId }, query: { recording, at: Number(query.get("at")) } };
+    if (ready && here().cursor > 0) show(here().cursor);
+  }, [ready, show]);
+  useEffect(() => {
+    const { found } = read(search);
+    if (!ready || !found) return;
+    const params = { path: { edition_id: editionId }, query: found };
     void got(client.GET("/api/editions/{edition_id}/place", { params })).then(({ laid }) => {
-      if (laid === null || laid === undefined) return desk().say("That word is no longer in this edition.");
-      player.seek(laid);
-      show(laid);
-    });
+      if (typeof laid === "number") {
+        player.seek(laid);
+        show(laid);
+      } else desk().say("That word is no longer in this edition.");
+      write();
+    }, failed);
   }, [ready, search, editionId, show]);
 
   useEffect(() => {

@@ -1,6 +1,7 @@
 /** What can be done on the page, and by which keys; stages add what is theirs. */
 import { RATE } from "../api/time";
 import { desk, failed } from "../desk/desk";
+import { begin, here, playhead, select } from "../desk/place";
 import { target, type Action } from "../page/actions";
 import { copy, paste } from "../page/clipboard";
 import { allAround, toggles } from "../page/edit";
@@ -14,18 +15,18 @@ export const SPEEDS = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5, 3] as const;
 
 function goTo(scene: Scene, index: number, extend: boolean) {
   const { list } = scene.tokens;
-  const from = list[indexAt(list, desk().selection?.focus ?? desk().playhead)];
+  const from = list[indexAt(list, here().selection?.focus ?? playhead())];
   const token = list[Math.max(0, Math.min(list.length - 1, index))];
   if (!token || !from) return;
-  if (extend) desk().set({ selection: { anchor: desk().selection?.anchor ?? from.at, focus: token.at } });
+  if (extend) select({ anchor: here().selection?.anchor ?? from.at, focus: token.at });
   else {
-    desk().set({ selection: null });
+    select(null);
     player.seek(token.at);
   }
   scene.reveal(token.at);
 }
 
-const caret = ({ tokens }: Scene) => indexAt(tokens.list, desk().selection?.focus ?? desk().playhead);
+const caret = ({ tokens }: Scene) => indexAt(tokens.list, here().selection?.focus ?? playhead());
 
 const byToken = (step: number, extend: boolean) => (scene: Scene) => goTo(scene, caret(scene) + step, extend);
 
@@ -47,7 +48,7 @@ const byLine = (way: 1 | -1, extend: boolean) => (scene: Scene) => {
 
 const bySeconds = (seconds: number) => (scene: Scene) => {
   const end = scene.head.recorded_time - 1;
-  const laid = Math.max(0, Math.min(end, desk().playhead + seconds * RATE));
+  const laid = Math.max(0, Math.min(end, playhead() + seconds * RATE));
   player.seek(laid);
   scene.reveal(laid);
 };
@@ -90,30 +91,31 @@ function around({ tokens }: Scene, laid: number, what: "sentence" | "passage"): 
   return from && to ? [from.at, to.at + to.len] : null;
 }
 
-const select = (range: readonly [number, number] | null) =>
-  range && desk().set({ selection: { anchor: range[0], focus: Math.max(range[0], range[1] - 1), exact: false } });
+const selectRange = (range: readonly [number, number] | null) =>
+  range && select({ anchor: range[0], focus: Math.max(range[0], range[1] - 1), exact: false });
 
 /** Selects the sentence or passage; again, the next one too. */
 const widen = (what: "sentence" | "passage") => (scene: Scene) => {
-  const known = selected(scene.tokens.list, desk().selection);
-  const whole = around(scene, known ? known[0] : desk().playhead, what);
+  const known = selected(scene.tokens.list, here().selection);
+  const whole = around(scene, known ? known[0] : playhead(), what);
   if (!whole) return;
-  if (!known || known[1] < whole[1] || known[0] > whole[0]) return select(whole);
+  if (!known || known[1] < whole[1] || known[0] > whole[0]) return selectRange(whole);
   // The rest after it is none by itself.
   const { list } = scene.tokens;
   const word = list.slice(indexAt(list, known[1])).find((token) => token.k === "w" && token.at >= known[1]);
   const next = word ? around(scene, word.at, what) : null;
-  select(next ? [whole[0], next[1]] : whole);
+  selectRange(next ? [whole[0], next[1]] : whole);
 };
 
 const startHere = () => {
-  desk().set({ started: desk().playhead });
+  begin(playhead());
   desk().say("The selection starts here. Go to its other end and press O.");
 };
 const endHere = () => {
-  const { started: from, playhead: to } = desk();
+  const [from, to] = [here().started, playhead()];
   if (from === null) return desk().say("Press I where the selection starts, then O where it ends.");
-  desk().set({ started: null, selection: { anchor: Math.min(from, to), focus: Math.max(from, to), exact: false } });
+  begin(null);
+  select({ anchor: Math.min(from, to), focus: Math.max(from, to), exact: false });
 };
 
 const strikeAround = (side: "before" | "after" | "others") => (scene: Scene) =>
@@ -122,11 +124,11 @@ const strikeAround = (side: "before" | "after" | "others") => (scene: Scene) =>
 const nextSplice = (way: 1 | -1) => (scene: Scene) => {
   const places = scene.head.splices.map((at) => [at, at + 1] as const);
   stepTo(places, way, scene.reveal);
-  desk().set({ selection: null });
+  select(null);
 };
 
 const hearSplice = ({ head }: Scene) => {
-  const at = spliceNear(head, desk().selection ?? desk().cursor);
+  const at = spliceNear(head, here().selection ?? here().cursor);
   if (at === undefined) return desk().say("There is no splice yet.");
   player.playAround(at, RATE, { loop: true });
 };
@@ -152,7 +154,7 @@ export const ACTIONS: readonly Action[] = [
   { id: "slower", keys: ["Shift+L"], name: "Slower", group: "Listen", run: slower },
   { id: "hear", keys: ["Shift+Space"], name: "Play the selection and around it", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a - RATE, b + RATE)) },
   { id: "hear-alone", keys: ["Shift+Enter"], name: "Play only the selection", group: "Listen", run: (scene) => selection(scene, ([a, b]) => player.playBetween(a, b)) },
-  { id: "run-up", keys: ["Shift+J"], name: "Play from two seconds back", group: "Listen", run: () => player.playFrom(desk().playhead - 2 * RATE) },
+  { id: "run-up", keys: ["Shift+J"], name: "Play from two seconds back", group: "Listen", run: () => player.playFrom(playhead() - 2 * RATE) },
   { id: "loop", keys: ["Q"], name: "Loop on or off", group: "Listen", run: () => desk().set({ looping: !desk().looping }) },
   { id: "try", keys: ["T"], name: "Try: play without the selection", group: "Listen", run: tryWithout },
   { id: "hear-splice", keys: ["S"], name: "Loop the splice here", group: "Listen", run: hearSplice },
@@ -173,16 +175,16 @@ export const ACTIONS: readonly Action[] = [
   { id: "passage", keys: ["Shift+W"], name: "Select the passage (again: and the next)", group: "Select", run: widen("passage") },
   { id: "start", keys: ["I"], name: "Start a selection here", group: "Select", run: startHere },
   { id: "to-here", keys: ["O"], name: "End the selection here", group: "Select", run: endHere },
-  { id: "all", keys: ["Control+A"], name: "Select all", group: "Select", run: ({ tokens }) => desk().set({ selection: { anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 } }) },
-  { id: "none", keys: ["Escape"], name: "Clear the selection", group: "Select", run: () => desk().set({ selection: null }) },
+  { id: "all", keys: ["Control+A"], name: "Select all", group: "Select", run: ({ tokens }) => select({ anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 }) },
+  { id: "none", keys: ["Escape"], name: "Clear the selection", group: "Select", run: () => select(null) },
   { id: "strike", keys: ["Delete", "Backspace"], name: "Strike the selection", group: "Cut", run: strike },
   { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift the selection", group: "Cut", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }], why: "by hand" })) },
   { id: "put-back", keys: ["B"], name: "Put back the selection", group: "Cut", run: putBack },
   { id: "before", keys: ["["], name: "Strike everything before here", group: "Cut", run: strikeAround("before") },
   { id: "after", keys: ["]"], name: "Strike everything from here on", group: "Cut", run: strikeAround("after") },
   { id: "keep", keys: ["Shift+K"], name: "Keep only what is selected", group: "Cut", run: strikeAround("others") },
-  { id: "part", keys: ["Y"], name: "Splice here, taking nothing out", group: "Cut", run: ({ edit }) => edit.operate({ kind: "part", at: Math.round(desk().playhead) }) },
-  { id: "rest", keys: ["Shift+R"], name: "Insert a half-second rest here", group: "Cut", run: ({ edit }) => edit.operate({ kind: "rest", at: Math.round(desk().playhead), length: RATE / 2, silent: false }) },
+  { id: "part", keys: ["Y"], name: "Splice here, taking nothing out", group: "Cut", run: ({ edit }) => edit.operate({ kind: "part", at: Math.round(playhead()) }) },
+  { id: "rest", keys: ["Shift+R"], name: "Insert a half-second rest here", group: "Cut", run: ({ edit }) => edit.operate({ kind: "rest", at: Math.round(playhead()), length: RATE / 2, silent: false }) },
   { id: "copy", keys: ["Control+C"], name: "Copy", group: "Cut", run: (scene) => void copy(scene, "copy") },
   { id: "cut", keys: ["Control+X"], name: "Cut (copy and lift)", group: "Cut", run: (scene) => void copy(scene, "cut") },
   { id: "collect", keys: ["Control+Shift+C"], name: "Add to what was copied", group: "Cut", run: (scene) => void copy(scene, "collect") },

@@ -1,18 +1,8 @@
-/** What is being looked at and heard in this window: nothing of it is stored. */
+/** What is open in this window and how it is looked at and heard; nothing of it is stored. Where one is: `place.ts`. */
 import { create } from "zustand";
 
 export type Mode = "edited" | "recorded";
 export type Magnification = "prose" | "score" | "fine";
-
-/** A stretch of laid time; `anchor` is where selecting began, `focus` where it is now. */
-export interface Selection {
-  anchor: number;
-  focus: number;
-  /** Exactly from the one to the other; else both are places of tokens, and whole tokens are meant. */
-  exact?: boolean;
-  /** Only this track of a session is meant. */
-  track?: string;
-}
 
 export interface Said {
   text: string;
@@ -49,23 +39,13 @@ interface Desk {
   /** How many times as fast it is played backwards; 0 while it plays forwards. */
   backwards: number;
   waiting: boolean;
-  /** Laid time. */
-  playhead: number;
-  /** Where the playhead was last put or came to rest: it stays while that runs. */
-  cursor: number;
-  selection: Selection | null;
-  /** Where a selection was begun by key, to be ended elsewhere. */
-  started: number | null;
   /** Whether the selected words are being retyped. */
   retyping: boolean;
   /** What was done last. */
   said: Said | null;
   /** What went wrong, oldest first: it stays until it is dismissed. */
   troubles: readonly Trouble[];
-  /** Change what is looked at; where the playhead is put, the cursor is too. */
-  set: (change: Partial<Omit<Desk, "set" | "run" | "say" | "cursor">>) => void;
-  /** The playhead goes on by itself. */
-  run: (playhead: number) => void;
+  set: (change: Partial<Omit<Desk, "set" | "say">>) => void;
   say: (text: string, more?: Omit<Said, "text" | "number">) => void;
   warn: (text: string) => void;
   dismiss: (trouble: Trouble) => void;
@@ -73,13 +53,6 @@ interface Desk {
 
 let sayings = 0;
 const TROUBLES = 3;
-
-const kept = (episode: string) => `jaskel.stage.${episode}`;
-
-/** The stage in which an episode was left in this tab, so that a reload keeps it. */
-export const stageOf = (episode: string) => globalThis.sessionStorage?.getItem(kept(episode)) ?? undefined;
-
-export const keepStage = (episode: string, stage: string) => globalThis.sessionStorage?.setItem(kept(episode), stage);
 
 export const useDesk = create<Desk>((set) => ({
   stage: "",
@@ -96,15 +69,10 @@ export const useDesk = create<Desk>((set) => ({
   playing: false,
   backwards: 0,
   waiting: false,
-  playhead: 0,
-  cursor: 0,
-  selection: null,
-  started: null,
   retyping: false,
   said: null,
   troubles: [],
-  set: (change) => set(change.playhead === undefined ? change : { ...change, cursor: change.playhead }),
-  run: (playhead) => set({ playhead }),
+  set: (change) => set(change),
   say: (text, more) => set({ said: { text, ...more, number: ++sayings } }),
   // The same trouble twice is one; more than a few at once are not read.
   warn: (text) => set(({ troubles }) => ({ troubles: [...troubles.filter((each) => each.text !== text), { text, number: ++sayings }].slice(-TROUBLES) })),

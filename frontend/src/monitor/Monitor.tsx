@@ -2,8 +2,8 @@ import clsx from "clsx";
 import { useEffect, useRef } from "react";
 import type { Layer, Plan } from "../api/client";
 import { RATE } from "../api/time";
-import { useDesk } from "../desk/desk";
-import { placeIn, seenAt, toProgramme } from "../player/places";
+import { desk } from "../desk/desk";
+import { placeIn, seenAt } from "../player/places";
 import { player } from "../player/player";
 
 interface MonitorProps {
@@ -70,14 +70,15 @@ export function Monitor({ episodeId, title, plan, pictures }: MonitorProps) {
   const card = useRef<HTMLImageElement>(null);
 
   useEffect(() => {
-    const shown = { video: 0, layer: -1 };
+    const shown: { video: number; layer: number; plan: Plan | null } = { video: 0, layer: -1, plan: null };
     const pictureOf = (layer: Layer | undefined) => (layer?.recording && pictures.has(layer.recording) ? `/api/recordings/${layer.recording}/picture` : undefined);
     let frame = 0;
     const step = () => {
       frame = requestAnimationFrame(step);
-      if (!plan?.spans.length) return;
-      const { playing, waiting, playhead, speed } = useDesk.getState();
-      const at = playing ? player.position() : Math.min(toProgramme(plan, playhead), plan.length - 1);
+      const heard = player.heard();
+      if (!heard) return;
+      const { plan, at } = heard;
+      const { playing, waiting, speed } = desk();
       const seen = seenAt(plan, at);
       const source = pictureOf(seen?.layer);
       if (card.current) {
@@ -88,7 +89,7 @@ export function Monitor({ episodeId, title, plan, pictures }: MonitorProps) {
       if (!seen || !source) return;
       const place = seen.place / RATE;
       const pair = [one.current, two.current];
-      const splice = seen.index !== shown.layer;
+      const splice = seen.index !== shown.layer || plan !== shown.plan;
       if (splice) {
         const other = pair[1 - shown.video];
         // Take turns only where the waiting video is ready at its place; else the shown one jumps by itself.
@@ -96,6 +97,7 @@ export function Monitor({ episodeId, title, plan, pictures }: MonitorProps) {
           shown.video = 1 - shown.video;
         }
         shown.layer = seen.index;
+        shown.plan = plan;
       }
       const [front, back] = shown.video ? [pair[1], pair[0]] : [pair[0], pair[1]];
       if (!front || !back) return;
@@ -112,7 +114,7 @@ export function Monitor({ episodeId, title, plan, pictures }: MonitorProps) {
     };
     frame = requestAnimationFrame(step);
     return () => cancelAnimationFrame(frame);
-  }, [episodeId, plan, pictures]);
+  }, [episodeId, pictures]);
 
   const fit = plan?.fill ? "object-cover" : "object-contain";
   const frame = plan && { aspectRatio: `${plan.width} / ${plan.height}` };

@@ -6,12 +6,14 @@ import type { Head, PageWords, Token, Voice } from "../api/client";
 import { peaksQuery, waveQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
 import { desk, useDesk } from "../desk/desk";
+import { here, playhead, select, usePlace, watchPlayhead } from "../desk/place";
 import { useShallow } from "zustand/react/shallow";
 import { player } from "../player/player";
 import { Choice } from "../ui/controls";
 import { heightAt, ink } from "./draw";
 import type { Edit } from "./edit";
 import { edges, quietPlaces, ruler, segments, snapped, within, type Edge, type Segment } from "./fine";
+import { useReading } from "./reading";
 import { inkOf, toRecording, type Source, type Stave } from "./sources";
 import { covered, indexAt, selected, type Tokens } from "./tokens";
 
@@ -37,7 +39,6 @@ export function Fine(props: FineProps) {
   const { page, head, tokens, sources, register } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const scale = useDesk((state) => state.scale);
-  const playing = useDesk((state) => state.playing);
   const length = scale * RATE;
   const count = Math.max(1, Math.ceil(page.length / length));
   const staves = useMemo(() => Math.max(1, ...[...sources.values()].map((source) => source.staves.length)), [sources]);
@@ -67,10 +68,10 @@ export function Fine(props: FineProps) {
   useEffect(() => register(reveal), [register, reveal]);
   // Where one was in the other magnification, one is here, too.
   useEffect(() => {
-    reveal(desk().selection?.anchor ?? desk().playhead);
+    reveal(here().selection?.anchor ?? playhead());
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [scale]);
-  useEffect(() => (playing ? useDesk.subscribe((state) => reveal(state.playhead)) : undefined), [playing, reveal]);
+  useReading(scroller, tokens, reveal);
   return (
     <div ref={scroller} role="application" aria-label="Transcript" aria-roledescription="stretched sound" tabIndex={0} className="page fine h-full overflow-x-hidden overflow-y-auto px-2.5 pt-2 pb-24">
       <div className="relative" style={{ height: lines.getTotalSize() }}>
@@ -99,7 +100,7 @@ interface LineProps extends FineProps {
 function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTick, width, staves }: LineProps) {
   const box = useRef<HTMLDivElement>(null);
   const parts = useMemo(() => segments(page, tokens, sources, begin, end), [page, tokens, sources, begin, end]);
-  const selection = useDesk((state) => state.selection);
+  const selection = usePlace((state) => state.selection);
   const picked = selected(tokens.list, selection);
   const marks = useMemo(() => edges(head, begin, end), [head, begin, end]);
   const out = within(head.struck, begin, end);
@@ -111,7 +112,6 @@ function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTi
     }
     return found;
   }, [tokens, begin, end]);
-  const now = useDesk((state) => (state.playhead >= begin && state.playhead < end ? (tokens.list[indexAt(tokens.list, state.playhead)]?.at ?? -1) : -1));
   const x = (laid: number) => (laid - begin) * perTick;
   const laidAt = (event: { clientX: number }) => {
     const left = box.current?.getBoundingClientRect().left ?? 0;
@@ -130,21 +130,21 @@ function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTi
     dragging.current = true;
     const at = laidAt(event);
     const track = staveAt(event)?.recording;
-    const known = desk().selection;
-    if (event.shiftKey && known) return desk().set({ selection: { ...known, focus: at, exact: true } });
-    desk().set({ selection: { anchor: at, focus: at, exact: true, ...(track ? { track } : {}) } });
+    const known = here().selection;
+    if (event.shiftKey && known) return select({ ...known, focus: at, exact: true });
+    select({ anchor: at, focus: at, exact: true, ...(track ? { track } : {}) });
     player.seek(at);
   };
   const move = (event: PointerEvent) => {
-    const known = desk().selection;
+    const known = here().selection;
     if (!dragging.current || !known || event.buttons === 0) return;
     const at = laidAt(event);
-    desk().set({ selection: { ...known, focus: desk().snapping && !event.ctrlKey ? snapped(at, SNAP_PIXELS / perTick, tokens.list, []) : at } });
+    select({ ...known, focus: desk().snapping && !event.ctrlKey ? snapped(at, SNAP_PIXELS / perTick, tokens.list, []) : at });
   };
   const up = () => {
     dragging.current = false;
-    const known = desk().selection;
-    if (known?.exact && Math.abs(known.anchor - known.focus) * perTick < 3) desk().set({ selection: null });
+    const known = here().selection;
+    if (known?.exact && Math.abs(known.anchor - known.focus) * perTick < 3) select(null);
   };
   return (
     <div ref={box} className="relative h-full" style={{ width }} onPointerDown={down} onPointerMove={move} onPointerUp={up}>
@@ -157,8 +157,9 @@ function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTi
         token.k === "w" ? (
           <span
             key={token.at}
+            data-token
             data-at={token.at}
-            className={clsx("word", covered(head.struck, token.at, token.at + token.len) > token.len / 2 && "struck", token.p < 0.5 && "unsure", token.at === now && "now")}
+            className={clsx("word", covered(head.struck, token.at, token.at + token.len) > token.len / 2 && "struck", token.p < 0.5 && "unsure")}
             style={{ left: Math.max(0, x(token.at)), width: x(Math.min(end, token.at + token.len)) - Math.max(0, x(token.at)) }}
           >
             {token.text}
@@ -202,8 +203,7 @@ function Playhead({ begin, end, perTick, height }: { begin: number; end: number;
       line.current.style.display = laid >= begin && laid < end ? "" : "none";
       line.current.style.transform = `translateX(${(laid - begin) * perTick}px)`;
     };
-    place(desk().playhead);
-    return useDesk.subscribe((state) => place(state.playhead));
+    return watchPlayhead(place);
   }, [begin, end, perTick]);
   return <div ref={line} aria-hidden className="pointer-events-none absolute top-0 left-0 z-[7] w-[1.5px] bg-ink" style={{ height }} />;
 }

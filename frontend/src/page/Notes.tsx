@@ -5,6 +5,7 @@ import { author } from "../api/author";
 import { client, got, type Episode, type Passage } from "../api/client";
 import type { SchemaNoteOut as Note } from "../api/schema";
 import { desk, failed } from "../desk/desk";
+import { here, playhead } from "../desk/place";
 import type { Scene } from "./scene";
 import { Button } from "../ui/controls";
 import { marksChanged } from "./Selects";
@@ -16,8 +17,8 @@ const again = () => marksChanged();
 /** Write a note beside what is selected, or beside the word at the playhead. */
 export function NewNote({ episode, scene }: { episode: Episode; scene: Scene }) {
   const { tokens, head } = scene;
-  const picked = selected(tokens.list, desk().selection);
-  const laid = picked?.[0] ?? tokens.list[indexAt(tokens.list, desk().playhead)]?.at ?? 0;
+  const picked = selected(tokens.list, here().selection);
+  const laid = picked?.[0] ?? tokens.list[indexAt(tokens.list, playhead())]?.at ?? 0;
   const write = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const text = String(new FormData(event.currentTarget).get("note")).trim();

@@ -3,9 +3,11 @@ import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Episode, Head, PageWords, Voice } from "../api/client";
 import { desk, useDesk } from "../desk/desk";
+import { here, playhead, put, select, usePlace } from "../desk/place";
 import { player } from "../player/player";
 import type { Edit } from "./edit";
 import { PassageView, splicesIn } from "./PassageView";
+import { useCaretSaid, useReading } from "./reading";
 import type { Source } from "./sources";
 import type { Layer } from "./stage";
 import { indexAt, selected, type Tokens } from "./tokens";
@@ -52,11 +54,7 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
   const scroller = useRef<HTMLDivElement>(null);
   const score = useDesk((state) => state.magnification === "score");
   const showStruck = useDesk((state) => state.showStruck);
-  const selection = useDesk((state) => state.selection);
-  const playing = useDesk((state) => state.playing);
-  const nowIndex = useDesk((state) => indexAt(tokens.list, state.playhead));
-  const now = tokens.list[nowIndex]?.at ?? -1;
-  const nowPassage = tokens.passage[nowIndex] ?? 0;
+  const selection = usePlace((state) => state.selection);
   const picked = useMemo(() => selected(tokens.list, selection), [tokens, selection]);
   const several = useMemo(() => new Set(page.passages.map((passage) => passage.recording)).size, [page]);
   const splices = useMemo(
@@ -93,10 +91,9 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
   );
   useEffect(() => register(reveal), [register, reveal]);
 
-  // Reading along: the spoken word is kept in view.
-  useEffect(() => {
-    if (playing) reveal(now);
-  }, [playing, now, reveal]);
+  useReading(scroller, tokens, reveal);
+  const said = useRef<HTMLParagraphElement>(null);
+  useCaretSaid(said, tokens);
 
   const dragging = useRef(false);
   /** A selection that was taken hold of: where, and whether it has been moved since. */
@@ -108,22 +105,22 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
     if (margin) {
       const passage = page.passages[Number(margin.dataset["passage"])];
       const [first, last] = [passage?.tokens[0], passage?.tokens.at(-1)];
-      if (first && last) desk().set({ selection: { anchor: first.at, focus: last.at } });
+      if (first && last) select({ anchor: first.at, focus: last.at });
       held.current = { x: event.clientX, y: event.clientY, moving: false };
       return;
     }
     const at = tokenAt(event.target);
-    if (at === null) return desk().set({ selection: null });
+    if (at === null) return select(null);
     if (event.shiftKey) {
-      const anchor = desk().selection?.anchor ?? now;
-      return desk().set({ selection: { anchor, focus: at } });
+      const anchor = here().selection?.anchor ?? tokens.list[indexAt(tokens.list, playhead())]?.at ?? at;
+      return select({ anchor, focus: at });
     }
     if (picked && at >= picked[0] && at < picked[1]) {
       held.current = { x: event.clientX, y: event.clientY, moving: false };
       return;
     }
     dragging.current = true;
-    desk().set({ selection: null });
+    select(null);
     player.seek(at);
   };
   const move = (event: PointerEvent) => {
@@ -132,10 +129,10 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
     if (event.buttons === 0) return void (dragging.current = false);
     const at = tokenAt(document.elementFromPoint(event.clientX, event.clientY));
     if (at === null) return;
-    const known = desk().selection;
+    const known = here().selection;
     const anchor = known?.anchor ?? tokenAt(event.target) ?? at;
-    if (known ? known.focus !== at : at !== desk().playhead) {
-      desk().set({ selection: { anchor: known?.anchor ?? (desk().playing ? anchor : desk().playhead), focus: at } });
+    if (known ? known.focus !== at : at !== playhead()) {
+      select({ anchor: known?.anchor ?? (desk().playing ? anchor : playhead()), focus: at });
     }
   };
   /** What is selected goes along with the pointer; a bar shows where it would be laid. */
@@ -154,26 +151,29 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
     if (!hold.moving) {
       const at = tokenAt(event.target);
       if (at !== null) {
-        desk().set({ selection: null });
+        select(null);
         player.seek(at);
       }
       return;
     }
-    const range = selected(tokens.list, desk().selection);
+    const range = selected(tokens.list, here().selection);
     if (!drop || !range || (drop.laid >= range[0] && drop.laid <= range[1])) return;
     const length = range[1] - range[0];
     const to = drop.laid;
     edit.operate({ kind: "move", ranges: [{ begin: range[0], end: range[1] }], to }, () => {
       const begin = to > range[0] ? to - length : to;
-      desk().set({ selection: { anchor: begin, focus: begin + length - 1 }, playhead: begin });
+      select({ anchor: begin, focus: begin + length - 1 });
+      put(begin);
     });
   };
   const passageAround = (event: { target: EventTarget | null }) => {
     const at = tokenAt(event.target);
-    if (at !== null) desk().set({ selection: { anchor: at, focus: at } });
+    if (at !== null) select({ anchor: at, focus: at });
   };
 
   return (
+    <>
+    <p ref={said} aria-live="polite" className="sr-only" />
     <div
       ref={scroller}
       role="document"
@@ -192,7 +192,7 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
           if (!passage) return null;
           const last = passage.tokens.at(-1);
           const end = last ? last.at + last.len : passage.at;
-          const here = picked && picked[0] < end && picked[1] > passage.at ? picked : null;
+          const inside = picked && picked[0] < end && picked[1] > passage.at ? picked : null;
           const entering =
             page.passages[item.index - 1]?.recording === passage.recording || several < 2
               ? undefined
@@ -219,8 +219,7 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
                 selects={episode.selects}
                 layer={layer}
                 splices={splices[item.index] ?? []}
-                picked={here}
-                now={item.index === nowPassage ? now : -1}
+                picked={inside}
                 entering={entering}
                 score={score}
                 showStruck={showStruck}
@@ -230,5 +229,6 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
         })}
       </div>
     </div>
+    </>
   );
 }

@@ -5,7 +5,7 @@ import type { Head, Passage, Token, Voice } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import type { SchemaNoteOut as Note, SchemaSelectOut as Select } from "../api/schema";
 import { clock, RATE } from "../api/time";
-import { desk } from "../desk/desk";
+import { select } from "../desk/place";
 import { drawPassage, type Place } from "./draw";
 import { UNSURE } from "./find";
 import { inkOf, type Source } from "./sources";
@@ -34,8 +34,6 @@ interface PassageProps {
   layer: Layer;
   /** What is selected of laid time, or null. */
   picked: readonly [number, number] | null;
-  /** Place of the token that is spoken or that the caret stands on, when it is in this passage; else -1. */
-  now: number;
   /** The name of the recording, where the page enters one. */
   entering: string | undefined;
   score: boolean;
@@ -79,7 +77,7 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
   );
 });
 
-function Line({ passage, source, voices, struck, lifted, muted, levels, selects, splices, layer, picked, now, score, showStruck }: PassageProps) {
+function Line({ passage, source, voices, struck, lifted, muted, levels, selects, splices, layer, picked, score, showStruck }: PassageProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const staves = source?.staves ?? NO_STAVES;
@@ -114,14 +112,13 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, selects,
         top: element.offsetTop,
         width: element.offsetWidth,
         struck: 2 * covered(struck, token.at, token.at + token.len) >= token.len,
-        now: token.at === now,
       });
     }
     const drawn = staves.map((stave, index) => ({ stave, peaks: peaks[index], ink: inkOf(voices.get(stave.voice ?? "")) }));
     drawPassage(canvas.current, box.current.offsetWidth, box.current.offsetHeight, places, drawn, levelsOf(levels, passage.recording));
     // `known` stands for the envelopes themselves, which are a new list at every render.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [passage, staves, voices, struck, lifted, levels, now, score, known, width, showStruck]);
+  }, [passage, staves, voices, struck, lifted, levels, score, known, width, showStruck]);
   const aside = asidesIn(passage);
   const washed = selects.length ? washes(passage, selects) : UNWASHED;
 
@@ -140,6 +137,7 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, selects,
         return (
           <span
             key={token.at}
+            data-token
             data-at={token.at}
             data-colour={washed.get(token.at)?.colour}
             role={token.k === "w" ? (out >= token.len ? "deletion" : undefined) : "img"}
@@ -155,7 +153,6 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, selects,
               out >= token.len ? "struck" : out > 0 && "part",
               quiet && "muted",
               picked && token.at >= picked[0] && token.at < picked[1] && "picked",
-              token.at === now && "now",
               splices.includes(token.at) && "splice",
               mark?.className,
               washed.has(token.at) && "washed",
@@ -205,6 +202,7 @@ function LiftMark({ passage, lifted, at, picked }: { passage: Passage; lifted: R
   const text = words.length > 40 ? `${words.slice(0, 40).join(" ")} …` : words.join(" ") || "a rest";
   return (
     <span
+      data-token
       data-at={at}
       role="button"
       aria-label={`Lifted: ${text}`}
@@ -212,7 +210,7 @@ function LiftMark({ passage, lifted, at, picked }: { passage: Passage; lifted: R
       className={clsx("tok lifted", picked && "picked")}
       onPointerDown={(event) => {
         event.stopPropagation();
-        desk().set({ selection: { anchor: range[0] ?? at, focus: (range[1] ?? at) - 1, exact: false } });
+        select({ anchor: range[0] ?? at, focus: (range[1] ?? at) - 1, exact: false });
       }}
     >
       ‸

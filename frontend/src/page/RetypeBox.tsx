@@ -3,6 +3,7 @@ import type { Token } from "../api/client";
 import { desk, useDesk } from "../desk/desk";
 import type { Edit } from "./edit";
 import { indexAt, selected, type Tokens } from "./tokens";
+import { here, playhead } from "../desk/place";
 
 const WIDTH = 400;
 /** The field opens under the line of text, which stays readable. */
@@ -10,8 +11,8 @@ const TEXT_LINE = 30;
 
 /** What would be retyped: what is selected, or what the playhead stands on. */
 export function toRetype(list: readonly Token[]): readonly [number, number] | null {
-  const { selection, playhead } = desk();
-  const token = list[indexAt(list, playhead)];
+  const { selection } = here();
+  const token = list[indexAt(list, playhead())];
   return selected(list, selection) ?? (token ? [token.at, token.at + token.len] : null);
 }
 

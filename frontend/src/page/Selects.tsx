@@ -4,6 +4,7 @@ import { author } from "../api/author";
 import { client, got, queryClient, type Head, type Passage } from "../api/client";
 import type { SchemaSelectOut as Select } from "../api/schema";
 import { desk, failed } from "../desk/desk";
+import { select as choose } from "../desk/place";
 
 export const COLOURS = ["amber", "rose", "sky", "moss", "violet", "slate"] as const satisfies readonly Select["colour"][];
 
@@ -74,7 +75,7 @@ function Bracket({ select, first, last, lane, box, width }: { select: Select; fi
       style={{ right: -7 + 4 * lane }}
       onPointerDown={(event) => {
         event.stopPropagation();
-        desk().set({ selection: { anchor: first, focus: last } });
+        choose({ anchor: first, focus: last });
       }}
     />
   );

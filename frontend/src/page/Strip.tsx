@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 import type { Head, PageWords } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
-import { useDesk } from "../desk/desk";
+import { playhead, watchPlayhead } from "../desk/place";
 import { player } from "../player/player";
 import { toRecording, type Source } from "./sources";
 import { covered } from "./tokens";
@@ -20,7 +20,7 @@ interface StripProps {
 
 export function Strip({ page, head, sources, reveal }: StripProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const playhead = useRef<HTMLDivElement>(null);
+  const line = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [theme, setTheme] = useState(0);
   const recordings = useMemo(() => {
@@ -88,10 +88,9 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
 
   useEffect(() => {
     const place = (laid: number) => {
-      if (playhead.current) playhead.current.style.transform = `translateX(${page.length ? (laid / page.length) * width : 0}px)`;
+      if (line.current) line.current.style.transform = `translateX(${page.length ? (laid / page.length) * width : 0}px)`;
     };
-    place(useDesk.getState().playhead);
-    return useDesk.subscribe((state) => place(state.playhead));
+    return watchPlayhead(place);
   }, [page.length, width]);
 
   const jump = (event: PointerEvent<HTMLDivElement>) => {
@@ -106,7 +105,7 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
     if (!by) return;
     event.preventDefault();
     event.stopPropagation();
-    const laid = Math.min(page.length - 1, Math.max(0, useDesk.getState().playhead + by * RATE));
+    const laid = Math.min(page.length - 1, Math.max(0, playhead() + by * RATE));
     player.seek(laid);
     reveal(laid);
   };
@@ -128,7 +127,7 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
         onKeyDown={step}
       >
         <canvas ref={canvas} className="h-10 w-full" aria-hidden />
-        <div ref={playhead} className="absolute -top-1 -bottom-1 left-0 w-0.5 bg-ink" />
+        <div ref={line} className="absolute -top-1 -bottom-1 left-0 w-0.5 bg-ink" />
       </div>
       <span className="text-right font-mono text-xs">{clock(page.length)}</span>
     </footer>

@@ -1,5 +1,5 @@
 /** What can be done by key or by name. The palette and the sheet of keys are made from lists of these. */
-import { desk } from "../desk/desk";
+import { here, playhead } from "../desk/place";
 import type { Scene } from "./scene";
 import { indexAt, selected } from "./tokens";
 
@@ -18,8 +18,8 @@ export type Group = (typeof GROUPS)[number];
 
 /** What is selected, or the word at the playhead. */
 export function target(scene: Scene): [number, number] | null {
-  const picked = selected(scene.tokens.list, desk().selection);
+  const picked = selected(scene.tokens.list, here().selection);
   if (picked) return picked;
-  const token = scene.tokens.list[indexAt(scene.tokens.list, desk().playhead)];
+  const token = scene.tokens.list[indexAt(scene.tokens.list, playhead())];
   return token ? [token.at, token.at + token.len] : null;
 }

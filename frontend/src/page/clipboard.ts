@@ -4,6 +4,7 @@ import type { SchemaCopyOut } from "../api/schema";
 import { clock } from "../api/time";
 import { indexAt, selected } from "./tokens";
 import { desk, failed } from "../desk/desk";
+import { here, playhead, select } from "../desk/place";
 import type { Scene } from "./scene";
 
 const KEPT = "jaskel.copied";
@@ -18,7 +19,7 @@ function kept(): SchemaCopyOut | null {
 
 /** Copy what is selected; `cut` also lifts it, `collect` lays it behind what was copied before. */
 export async function copy({ tokens, head, edit }: Scene, how: "copy" | "cut" | "collect") {
-  const range = selected(tokens.list, desk().selection);
+  const range = selected(tokens.list, here().selection);
   if (!range) return desk().say("Select what to copy first.");
   const ranges = [{ begin: range[0], end: range[1] }];
   try {
@@ -43,10 +44,10 @@ export async function paste({ tokens, edit, reveal }: Scene, text?: string) {
     return desk().say("This text was not copied from a recording, so it can only be added as a note.");
   }
   if (!copied) return desk().say("Nothing has been copied yet. Select something and copy it first.");
-  const picked = selected(tokens.list, desk().selection);
-  const at = picked ? picked[1] : (tokens.list[indexAt(tokens.list, desk().playhead)]?.at ?? 0);
+  const picked = selected(tokens.list, here().selection);
+  const at = picked ? picked[1] : (tokens.list[indexAt(tokens.list, playhead())]?.at ?? 0);
   edit.operate({ kind: "insert", at, pieces: copied.pieces }, () => {
-    desk().set({ selection: { anchor: at, focus: at + copied.length - 1 } });
+    select({ anchor: at, focus: at + copied.length - 1 });
     // The recordings of another episode come along as references.
     void queryClient.invalidateQueries({ queryKey: ["episode"] });
     requestAnimationFrame(() => reveal(at));

@@ -13,7 +13,6 @@ export interface Place {
   top: number;
   width: number;
   struck: boolean;
-  now: boolean;
 }
 
 /** A stave to be drawn: whose sound, its envelope if it is here yet, and the CSS variable of its ink. */
@@ -50,12 +49,12 @@ export function drawPassage(canvas: HTMLCanvasElement, width: number, height: nu
   paint.setTransform(scale, 0, 0, scale, 0, 0);
   paint.clearRect(0, 0, width, height);
   const red = ink("--red");
-  const now = ink("--ink");
+  const plain = ink("--ink");
   const colours = staves.map((stave) => ink(stave.ink));
   for (const place of places) {
     for (const [index, stave] of staves.entries()) {
       const top = place.top + SOUND_TOP + index * SOUND_HEIGHT;
-      paint.fillStyle = place.struck ? red : place.now ? now : (colours[index] ?? now);
+      paint.fillStyle = place.struck ? red : (colours[index] ?? plain);
       paint.globalAlpha = place.struck ? 0.45 : 1;
       const { t: start, len } = place.token;
       for (let x = 0; x < place.width; x += 2) {

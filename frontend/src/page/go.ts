@@ -1,15 +1,15 @@
 /** Going from one place to the next. */
 import type { Head } from "../api/client";
-import { desk, type Selection } from "../desk/desk";
+import { here, playhead, select, type Selection } from "../desk/place";
 import { player } from "../player/player";
 import { places, step } from "./find";
 
 /** Select the next place and go there. */
 export function stepTo(list: ReturnType<typeof places>, way: 1 | -1, reveal: (laid: number) => void) {
-  const from = desk().selection ? Math.min(desk().selection?.anchor ?? 0, desk().selection?.focus ?? 0) : desk().playhead;
+  const from = here().selection ? Math.min(here().selection?.anchor ?? 0, here().selection?.focus ?? 0) : playhead();
   const next = step(list, from, way);
   if (!next) return;
-  desk().set({ selection: { anchor: next[0], focus: Math.max(next[0], next[1] - 1) } });
+  select({ anchor: next[0], focus: Math.max(next[0], next[1] - 1) });
   player.seek(next[0]);
   reveal(next[0]);
 }

@@ -1,6 +1,6 @@
 /** The tokens of a page in one list, and what selecting means on them. */
 import type { PageWords, Token } from "../api/client";
-import type { Selection } from "../desk/desk";
+import type { Selection } from "../desk/place";
 
 export interface Tokens {
   list: Token[];

@@ -2,6 +2,7 @@
 import { client, got, type Blocks, type Plan } from "../api/client";
 import { RATE } from "../api/time";
 import { desk, failed, type Mode } from "../desk/desk";
+import { playhead, put, run } from "../desk/place";
 import { toLaid, toProgramme } from "./places";
 import type { FromPlayer, ToPlayer } from "./worklet";
 import workletUrl from "./worklet?worker&url";
@@ -95,8 +96,15 @@ export class Player {
     return Math.min(this.plan?.length ?? 0, Math.max(0, this.at + since * RATE * (backwards ? -backwards : speed)));
   }
 
+  /** What is heard now, or would be: the plan and the place in its programme, in ticks. They go together while something is tried, too. */
+  heard(): { plan: Plan; at: number } | null {
+    const { plan } = this;
+    if (!plan?.spans.length) return null;
+    return { plan, at: desk().playing ? this.position() : Math.min(toProgramme(plan, playhead()), plan.length - 1) };
+  }
+
   /** Play a stretch of laid time and return to where one was; over and over while that is asked for. */
-  playBetween(begin: number, end: number, back = desk().playhead) {
+  playBetween(begin: number, end: number, back = playhead()) {
     if (!this.plan) return;
     this.playStretch(toProgramme(this.plan, Math.max(0, begin)), toProgramme(this.plan, end), back, () => desk().looping);
   }
@@ -109,7 +117,7 @@ export class Player {
   }
 
   playFrom(laid: number) {
-    desk().set({ playhead: Math.max(0, laid) });
+    put(Math.max(0, laid));
     void this.play();
   }
 
@@ -120,7 +128,7 @@ export class Player {
     const params = { path: { edition_id: edition }, query: { mode: "edited" as const, without } };
     const plan = await got(client.GET("/api/editions/{edition_id}/plan", { params }));
     const [begin = 0, end = 0] = [ranges[0]?.[0], ranges.at(-1)?.[1]];
-    const back = desk().playhead;
+    const back = playhead();
     this.plan = plan;
     this.mode = "edited";
     this.without = without;
@@ -136,21 +144,21 @@ export class Player {
 
   private playStretch(from: number, to: number, back: number, again: () => boolean) {
     if (!this.plan) return;
-    desk().run(toLaid(this.plan, from));
+    run(toLaid(this.plan, from));
     void this.play(from);
     this.stretch = { from, to, back, again };
   }
 
   async play(from?: number): Promise<void> {
     if (!this.plan) return;
-    const at = from ?? toProgramme(this.plan, desk().playhead);
+    const at = from ?? toProgramme(this.plan, playhead());
     await this.start(at >= this.plan.length - RATE / 20 ? 0 : at, 0);
   }
 
   /** Play backwards from the playhead, so many times as fast. */
   async playBackwards(times: number): Promise<void> {
     if (!this.plan) return;
-    const at = desk().playing ? this.position() : toProgramme(this.plan, desk().playhead);
+    const at = desk().playing ? this.position() : toProgramme(this.plan, playhead());
     await this.start(at, times);
   }
 
@@ -193,7 +201,7 @@ export class Player {
   /** Put the playhead somewhere; playing goes on from there. */
   seek(laid: number) {
     this.stretch = null;
-    desk().set({ playhead: laid });
+    put(laid);
     if (desk().playing) void this.play();
     else if (this.plan) this.at = toProgramme(this.plan, laid);
   }
@@ -247,14 +255,14 @@ export class Player {
     cancelAnimationFrame(this.frame);
     const step = () => {
       if (!desk().playing || !this.plan) return;
-      desk().run(toLaid(this.plan, this.position()));
+      run(toLaid(this.plan, this.position()));
       this.frame = requestAnimationFrame(step);
     };
     this.frame = requestAnimationFrame(step);
   }
 
   private settle() {
-    if (this.plan) desk().set({ playhead: toLaid(this.plan, this.position()) });
+    if (this.plan) put(toLaid(this.plan, this.position()));
   }
 
   /** Bring sound to the audio thread, a little more than is about to be heard, until the run ends. */

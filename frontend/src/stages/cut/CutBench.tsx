@@ -1,7 +1,7 @@
 import { Ear, Undo2 } from "lucide-react";
 import type { Head, PageWords, Token } from "../../api/client";
 import { clock, RATE } from "../../api/time";
-import { desk, useDesk } from "../../desk/desk";
+import { select, usePlace } from "../../desk/place";
 import { allAround } from "../../page/edit";
 import { covered, indexAt, selected } from "../../page/tokens";
 import { player } from "../../player/player";
@@ -32,11 +32,11 @@ export default function CutBench(props: BenchProps) {
 }
 
 function Bench({ episode, head, page, tokens, sources, voices, edit, reveal }: BenchProps & { head: Head; page: PageWords }) {
-  const selection = useDesk((state) => state.selection);
+  const selection = usePlace((state) => state.selection);
   const picked = selected(tokens.list, selection);
   const length = picked ? picked[1] - picked[0] : 0;
   // Without a selection it is about the word at the playhead, as with the keys.
-  const cursor = useDesk((state) => state.cursor);
+  const cursor = usePlace((state) => state.cursor);
   const at = tokens.list[indexAt(tokens.list, cursor)]?.at ?? 0;
   const here = picked ?? [at, at];
   const out = picked ? covered(head.struck, ...picked) : 0;
@@ -98,7 +98,7 @@ function Bench({ episode, head, page, tokens, sources, voices, edit, reveal }: B
                   type="button"
                   className="flex min-w-0 flex-1 items-baseline gap-2 text-left hover:text-blue"
                   onClick={() => {
-                    desk().set({ selection: { anchor: begin, focus: Math.max(begin, end - 1) } });
+                    select({ anchor: begin, focus: Math.max(begin, end - 1) });
                     player.seek(begin);
                     reveal(begin);
                   }}

@@ -5,7 +5,7 @@ import { client, got } from "../../api/client";
 import type { SchemaSpliceOut as Splice } from "../../api/schema";
 import { clock, RATE } from "../../api/time";
 import { spliceNear } from "../../page/go";
-import { desk, useDesk } from "../../desk/desk";
+import { select, usePlace } from "../../desk/place";
 import type { Edit } from "../../page/edit";
 import { player } from "../../player/player";
 import { Button, Choice, Heading } from "../../ui/controls";
@@ -16,7 +16,7 @@ const MS = RATE / 1000;
 /** The splice at the playhead: heard alone, its edges nudged, its crossfade set, sound before or after the picture. */
 export function SpliceTools({ head, edit, reveal }: { head: Head; edit: Edit; reveal: (laid: number) => void }) {
   // Not at the running playhead: a splice that is being heard and nudged is not to slip away.
-  const at = spliceNear(head, useDesk((state) => state.selection ?? state.cursor));
+  const at = spliceNear(head, usePlace((state) => state.selection ?? state.cursor));
   const splice = useQuery({
     queryKey: ["splice", head.id, head.revision, at],
     queryFn: () => got(client.GET("/api/editions/{edition_id}/splice", { params: { path: { edition_id: head.id }, query: { at: at ?? 0 } } })),
@@ -27,7 +27,7 @@ export function SpliceTools({ head, edit, reveal }: { head: Head; edit: Edit; re
   const go = (way: 1 | -1) => {
     const next = way > 0 ? head.splices.find((each) => each > at) : head.splices.findLast((each) => each < at);
     if (next === undefined) return;
-    desk().set({ selection: null });
+    select(null);
     player.seek(next);
     reveal(next);
   };

@@ -2,7 +2,8 @@ import { Check, ChevronDown, ChevronUp, Ear, PenLine } from "lucide-react";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { client, got, type Head, type Voice } from "../../api/client";
-import { desk, useDesk } from "../../desk/desk";
+import { desk } from "../../desk/desk";
+import { usePlace } from "../../desk/place";
 import type { Edit } from "../../page/edit";
 import { KINDS, places, UNSURE, type Kind } from "../../page/find";
 import { stepTo } from "../../page/go";
@@ -24,8 +25,8 @@ const NEW = "a new voice";
 
 /** What can be mended about the selected words. */
 export function Correct({ tokens, head, voices, edit }: CorrectProps) {
-  const selection = useDesk((state) => state.selection);
-  useDesk((state) => (state.playing ? 0 : state.playhead));
+  const selection = usePlace((state) => state.selection);
+  usePlace((state) => state.cursor);
   const [onward, setOnward] = useState(false);
   const range = selected(tokens.list, selection) ?? toRetype(tokens.list);
   const token = range && tokens.list[indexAt(tokens.list, range[0])];

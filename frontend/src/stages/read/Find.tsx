@@ -2,7 +2,7 @@ import { ChevronDown, ChevronUp } from "lucide-react";
 import { useMemo, useState, type KeyboardEvent } from "react";
 import type { PageWords, Voice } from "../../api/client";
 import { clock } from "../../api/time";
-import { useDesk } from "../../desk/desk";
+import { select, usePlace } from "../../desk/place";
 import type { Edit } from "../../page/edit";
 import { around, find, type Range } from "../../page/find";
 import { stepTo } from "../../page/go";
@@ -31,7 +31,7 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
   const [voice, setVoice] = useState("");
   const [by, setBy] = useState("");
   const [everywhere, setEverywhere] = useState(false);
-  const selection = useDesk((state) => state.selection);
+  const selection = usePlace((state) => state.selection);
   const hits = useMemo(() => find(page, tokens, { text, whole, voice }), [page, tokens, text, whole, voice]);
   const at = selection ? Math.min(selection.anchor, selection.focus) : -1;
   const current = hits.findIndex(([begin]) => begin === at);
@@ -105,7 +105,7 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
 }
 
 function goTo([begin, end]: Range, reveal: (laid: number) => void) {
-  useDesk.getState().set({ selection: { anchor: begin, focus: Math.max(begin, end - 1) } });
+  select({ anchor: begin, focus: Math.max(begin, end - 1) });
   player.seek(begin);
   reveal(begin);
 }

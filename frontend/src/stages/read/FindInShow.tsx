@@ -6,6 +6,7 @@ import type { SchemaSaidOut as Hit } from "../../api/schema";
 import { clock } from "../../api/time";
 import { desk, failed } from "../../desk/desk";
 import { Button } from "../../ui/controls";
+import { hrefOf } from "../../api/queries";
 
 interface Wanted {
   showId: string;
@@ -59,7 +60,7 @@ export function FindInShow({ showId, words, whole, voice }: Wanted) {
         {hits.map((hit) => (
           <li key={keyOf(hit)} className="flex items-baseline gap-1.5 border-b border-line px-2 py-1 last:border-0">
             <input type="checkbox" checked={!left.has(keyOf(hit))} aria-label={`Retype “${hit.words}” in ${hit.episode} at ${clock(hit.at)}`} onChange={() => toggle(hit)} />
-            <Link href={`/episodes/${hit.episode_id}?recording=${hit.recording_id}&at=${hit.at}`} className="min-w-0 flex-1 hover:text-blue">
+            <Link href={hrefOf(hit)} className="min-w-0 flex-1 hover:text-blue">
               <span className="block truncate font-serif">
                 <span className="text-soft">{hit.before.split(" ").slice(-2).join(" ")}</span> <b>{hit.words}</b> <span className="text-soft">{hit.after}</span>
               </span>

@@ -3,7 +3,7 @@ import clsx from "clsx";
 import { client, got } from "../../api/client";
 import type { SchemaReadingOut as Said } from "../../api/schema";
 import { clock } from "../../api/time";
-import { desk } from "../../desk/desk";
+import { select } from "../../desk/place";
 import { player } from "../../player/player";
 
 interface BesideProps {
@@ -23,7 +23,7 @@ export function Beside({ edition, revision, reveal }: BesideProps) {
   const unsaid = script.lines.filter((line) => !line.takes).length;
   const off = script.off.filter((said) => !said.gone);
   const go = (said: Said) => {
-    desk().set({ selection: { anchor: said.begin, focus: said.end, exact: true } });
+    select({ anchor: said.begin, focus: said.end, exact: true });
     player.seek(said.begin);
     reveal(said.begin);
   };

@@ -5,13 +5,13 @@ import { desk } from "../../desk/desk";
 import type { Scene } from "../../page/scene";
 import { player } from "../../player/player";
 import { Button } from "../../ui/controls";
-import { accept, going, known, pickOf, pickTake, useJudging, type Finding } from "./judging";
+import { accept, type Finding, going, known, pickOf, pickTake, useCurrent, useJudging } from "./judging";
 
 const seconds = (ticks: number) => `${(ticks / RATE).toFixed(1)} s`;
 
 /** The takes of the finding that is looked at. */
 export function TakesPanel({ scene }: { scene: Scene }) {
-  const current = useJudging((state) => state.current);
+  const current = useCurrent();
   const finding = known(scene.head.id).find((each) => each.id === current);
   if (!finding?.takes.length) return null;
   const accepted = () => {

@@ -14,7 +14,7 @@ import { Action, useTidySettings } from "./settings";
 import { Beside } from "./Beside";
 import { Rhythm } from "./Rhythm";
 import { WordLists } from "./WordLists";
-import { accept, BREATHS, going, KINDS, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, together, useFindings, useJudging, type Finding } from "./judging";
+import { accept, BREATHS, type Finding, going, KINDS, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, together, useCurrent, useFindings, useJudging } from "./judging";
 
 interface TidyProps {
   showId: string;
@@ -35,7 +35,8 @@ export default function TidyBench({ episode, head, tokens, voices, edit, reveal 
 
 function Bench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
   const found = useFindings(head.id, head.revision);
-  const { kind, filter, judged, current, set } = useJudging();
+  const { kind, filter, judged, set } = useJudging();
+  const current = useCurrent();
   const settings = useTidySettings(showId);
   const all = useMemo(() => found.data?.findings ?? [], [found.data]);
   // Which ones are listed depends on the store, too.
@@ -55,11 +56,11 @@ function Bench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
     <section aria-label="Tidy">
       <Heading aside={`${open.length} open · ${clock(goes(open))}`}>Tidy</Heading>
       <ul aria-label="Kinds of findings" className="overflow-hidden rounded-md border border-line bg-paper">
-        <KindRow name="Everything" of={all} chosen={kind === "all"} onChoose={() => set({ kind: "all", current: null })} onAccept={() => accept(head.id, edit, together(open))} />
+        <KindRow name="Everything" of={all} chosen={kind === "all"} onChoose={() => set({ kind: "all" })} onAccept={() => accept(head.id, edit, together(open))} />
         {[...KINDS, ...(settings.known?.soften_breaths ? [BREATHS] : [])].map(([key, name]) => {
           const mine = all.filter((each) => each.kind === key);
           const waiting = mine.filter((each) => each.state === "open");
-          return <KindRow key={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key, current: null })} onAccept={() => accept(head.id, edit, together(waiting))} />;
+          return <KindRow key={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key })} onAccept={() => accept(head.id, edit, together(waiting))} />;
         })}
       </ul>
       {large > 0 && <p className="mt-1.5 leading-snug text-ochre">{large === 1 ? "One finding takes" : `${large} findings take`} a large part of the recording: look at {large === 1 ? "it" : "them"} by {large === 1 ? "itself" : "themselves"}, the ticks leave {large === 1 ? "it" : "them"} out.</p>}

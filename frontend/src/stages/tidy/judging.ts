@@ -4,7 +4,8 @@ import { create } from "zustand";
 import { client, got, queryClient } from "../../api/client";
 import { keys } from "../../api/queries";
 import type { SchemaFindingOut as Finding, SchemaFindingsOut as Findings } from "../../api/schema";
-import { desk, failed } from "../../desk/desk";
+import { failed } from "../../desk/desk";
+import { here, playhead, select, usePlace } from "../../desk/place";
 import type { Edit } from "../../page/edit";
 import { player } from "../../player/player";
 
@@ -31,13 +32,12 @@ interface Judging {
   filter: string;
   /** Whether judged ones are listed, too. */
   judged: boolean;
-  current: string | null;
   /** Takes that were picked instead of the proposed ones, by finding. */
   picks: Readonly<Record<string, number>>;
   set: (change: Partial<Omit<Judging, "set">>) => void;
 }
 
-export const useJudging = create<Judging>((set) => ({ kind: "all", filter: "", judged: false, current: null, picks: {}, set: (change) => set(change) }));
+export const useJudging = create<Judging>((set) => ({ kind: "all", filter: "", judged: false, picks: {}, set: (change) => set(change) }));
 export const judging = useJudging.getState;
 
 export const useFindings = (edition: string, revision: number, enabled = true) =>
@@ -65,11 +65,13 @@ export function listed(all: readonly Finding[]): Finding[] {
 /** Those of them that one tick takes: what is large is judged by itself. */
 export const together = (findings: readonly Finding[]) => findings.filter((each) => each.state === "open" && !each.large);
 
+/** The id of the finding that is judged: the one that is selected. */
+export const useCurrent = () => usePlace((state) => state.selection?.of ?? null);
+
 /** Look at a finding: the page goes there and selects it. */
 export function lookAt(finding: Finding | undefined, reveal: (laid: number) => void) {
-  judging().set({ current: finding?.id ?? null });
-  if (!finding) return desk().set({ selection: null });
-  desk().set({ selection: { anchor: finding.begin, focus: finding.end, exact: true } });
+  if (!finding) return select(null);
+  select({ anchor: finding.begin, focus: finding.end, exact: true, of: finding.id });
   player.seek(finding.begin);
   reveal(finding.begin);
 }
@@ -119,9 +121,8 @@ export function known(edition: string): readonly Finding[] {
 
 /** The finding after (or before) the one that is looked at, among those that are listed. */
 export function neighbour(list: readonly Finding[], way: 1 | -1): Finding | undefined {
-  const { current } = judging();
-  const index = list.findIndex((each) => each.id === current);
+  const index = list.findIndex((each) => each.id === here().selection?.of);
   if (index >= 0) return list[index + way] ?? list[way > 0 ? 0 : list.length - 1];
-  const at = desk().playhead;
+  const at = playhead();
   return way > 0 ? (list.find((each) => each.begin >= at) ?? list[0]) : (list.findLast((each) => each.begin < at) ?? list.at(-1));
 }

@@ -7,8 +7,9 @@ import type { Scene } from "../../page/scene";
 import { NOTHING, type Layer, type Stage, type TokenMark } from "../../page/stage";
 import { indexAt, type Tokens } from "../../page/tokens";
 import { player } from "../../player/player";
-import { accept, going, judging, known, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, useFindings, type Finding } from "./judging";
+import { accept, going, known, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, useFindings, type Finding } from "./judging";
 import { TakesPanel } from "./TakesPanel";
+import { here } from "../../desk/place";
 
 /** What waits to be judged is marked on its words. */
 function useLayer(head: Head, tokens: Tokens): Layer {
@@ -45,7 +46,7 @@ const signOf = (finding: Finding) => ({
   choose: () => lookAt(finding, () => undefined),
 });
 
-const looked = ({ head }: Scene) => known(head.id).find((each) => each.id === judging().current);
+const looked = ({ head }: Scene) => known(head.id).find((each) => each.id === here().selection?.of);
 
 /** Keys judge the finding that is looked at; without one, the next is looked at first. */
 const judge = (act: (finding: Finding, scene: Scene) => void) => (scene: Scene) => {
