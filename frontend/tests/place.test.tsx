@@ -4,12 +4,13 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, render } from "@testing-library/react";
 import { Profiler, type ProfilerOnRenderCallback } from "react";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
-import { queryClient, type Episode } from "../src/api/client";
+import { queryClient } from "../src/api/client";
 import { hrefOf } from "../src/api/queries";
 import { follow, read, write } from "../src/app/address";
 import { desk } from "../src/desk/desk";
 import { arrive, put, run, select } from "../src/desk/place";
 import type { Edit } from "../src/page/edit";
+import { strengthsOf } from "../src/page/marks";
 import { Page } from "../src/page/Page";
 import { flatten } from "../src/page/tokens";
 import { head, page, seconds } from "./made";
@@ -41,7 +42,7 @@ describe("the page of 30,000 words", () => {
     vi.spyOn(HTMLElement.prototype, "offsetHeight", "get").mockReturnValue(120);
     Object.defineProperty(document, "fonts", { value: { ready: new Promise(() => undefined) }, configurable: true });
     Element.prototype.scrollBy = reveal;
-    const props = { page: words, head: head(), tokens, sources: new Map(), voices: new Map(), episode: { id: "ep", notes: [], selects: [] } as unknown as Episode, layer: new Map(), edit: {} as Edit };
+    const props = { page: words, head: head(), tokens, sources: new Map(), voices: new Map(), marks: [], strengths: strengthsOf(), edit: {} as Edit };
     render(
       <QueryClientProvider client={queryClient}>
         <Profiler id="page" onRender={drawn}>

@@ -50,12 +50,23 @@ def mark_as_good(path: EpisodePath, body: NewSelect):  # type: ignore[no-untyped
 
 
 @api.patch("/episodes/<episode_id>/selects/<mark_id>", responses={200: SelectOut})
-def recolour(path: MarkPath, body: SelectChange):  # type: ignore[no-untyped-def]
-    """Give a select another colour."""
+def change(path: MarkPath, body: SelectChange):  # type: ignore[no-untyped-def]
+    """Give a select another colour, or other ends."""
     with context().workshop.home.database.write() as session:
         episode = find_episode(session, path.episode_id)
-        mark = replace(_found(marks_of(episode).marks.get(path.mark_id)), colour=body.colour)
-        set_marks(session, episode, {mark.id: mark}, f"made a select {body.colour}", Author(body.who, body.window))
+        mark = _found(marks_of(episode).marks.get(path.mark_id))
+        told = "changed a select"
+        if body.ends is not None:
+            start, end = body.ends
+            if not start < end:
+                raise Problem("nothing-there", "A select ends after it begins. Drag its end further.")
+            mark, told = (
+                replace(mark, anchors=(Stretch(mark.recording, start, end),)),
+                f"moved an end of a select to {clock(end)}",
+            )
+        if body.colour is not None:
+            mark, told = replace(mark, colour=body.colour), f"made a select {body.colour}"
+        set_marks(session, episode, {mark.id: mark}, told, Author(body.who, body.window))
         return reply(select_out(mark))
 
 

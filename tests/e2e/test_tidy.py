@@ -296,7 +296,7 @@ def test_voice_without_words_is_a_token_on_the_page_and_given_a_word(bench):
         return next((f for f in bench.findings("voice without words") if abs(f["begin"] - um["begin"]) < RATE // 5), None)
 
     voice = wait(swallowed, 60)
-    token = f".unspoken[data-at='{voice['begin']}']"
+    token = f".lane-sign[data-at='{voice['begin']}']"
     wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, token))[0].click()
     person.keys(Keys.ENTER)
     field = person.find("New text")

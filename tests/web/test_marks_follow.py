@@ -113,12 +113,17 @@ class TestMaterial:
         assert turn(jaskel, edition, "redo")["redo"] is None
         assert len(jaskel.get(f"/api/episodes/{episode}")["selects"]) == 1
 
-    def test_a_select_is_recoloured_taken_off_and_seen_in_every_edition(self, jaskel, spoken):
+    def test_a_select_is_recoloured_moved_taken_off_and_seen_in_every_edition(self, jaskel, spoken):
         url = f"/api/episodes/{spoken['id']}/selects"
         (select,) = jaskel.get(f"/api/episodes/{spoken['id']}")["selects"]
         assert (select["start"], select["end"], select["colour"]) == (30 * RATE, 33 * RATE, "sky")
         assert jaskel.client.patch(f"{url}/{select['id']}", json={"colour": "moss"}).json["colour"] == "moss"
         assert jaskel.client.patch(f"{url}/{select['id']}", json={"colour": "beige"}).status_code == 422
+        moved = jaskel.client.patch(f"{url}/{select['id']}", json={"ends": [31 * RATE, 32 * RATE]}).json
+        assert (moved["start"], moved["end"], moved["colour"]) == (31 * RATE, 32 * RATE, "moss")
+        assert (
+            jaskel.client.patch(f"{url}/{select['id']}", json={"ends": [32 * RATE, 31 * RATE]}).json["code"] == "nothing-there"
+        )
         assert jaskel.client.delete(f"{url}/{select['id']}").status_code == 204
         assert jaskel.client.delete(f"{url}/{select['id']}").json["code"] == "no-select"
         operate(jaskel, spoken["edition"], kind="rest", at=0, length=RATE, silent=True)

@@ -592,8 +592,8 @@ export interface paths {
         delete: operations["selects_remove_episodes__episode_id__selects__mark_id__delete"];
         options?: never;
         head?: never;
-        /** Give a select another colour. */
-        patch: operations["selects_recolour_episodes__episode_id__selects__mark_id__patch"];
+        /** Give a select another colour, or other ends. */
+        patch: operations["selects_change_episodes__episode_id__selects__mark_id__patch"];
         trace?: never;
     };
     "/api/episodes/{episode_id}/sessions": {
@@ -2858,13 +2858,24 @@ export interface components {
             /** Hits */
             hits: components["schemas"]["SaidOut"][];
         };
-        /** SelectChange */
+        /**
+         * SelectChange
+         * @description Another colour, or other ends: from-to in ticks of its recording or session.
+         */
         SelectChange: {
             /**
              * Colour
-             * @enum {string}
+             * @default null
              */
-            colour: "amber" | "rose" | "sky" | "moss" | "violet" | "slate";
+            colour: ("amber" | "rose" | "sky" | "moss" | "violet" | "slate") | null;
+            /**
+             * Ends
+             * @default null
+             */
+            ends: [
+                number,
+                number
+            ] | null;
             /**
              * Who
              * @default
@@ -8045,7 +8056,7 @@ export interface operations {
             };
         };
     };
-    selects_recolour_episodes__episode_id__selects__mark_id__patch: {
+    selects_change_episodes__episode_id__selects__mark_id__patch: {
         parameters: {
             query?: never;
             header?: never;

@@ -8,17 +8,16 @@ import { useNotices } from "../api/notices";
 import { useEpisode, useHead, usePageWords, usePlan } from "../api/queries";
 import { Monitor } from "../monitor/Monitor";
 import { useEdit } from "../page/edit";
-import { Fine, FineControls } from "../page/Fine";
 import { places } from "../page/find";
-import { Page } from "../page/Page";
+import { NO_MARKS, type PageMark } from "../page/marks";
 import { RetypeBox } from "../page/RetypeBox";
 import { sourcesOf } from "../page/sources";
 import { Strip } from "../page/Strip";
-import { NOTHING, type Layer, type Stage } from "../page/stage";
+import { Sheet, SheetBar } from "../page/Sheet";
+import type { Stage } from "../page/stage";
 import { flatten, type Tokens } from "../page/tokens";
 import { player } from "../player/player";
 import { STAGES } from "../stages";
-import { Button, Choice } from "../ui/controls";
 import { Mishap } from "../ui/Mishap";
 import { desk, failed, useDesk } from "../desk/desk";
 import { here } from "../desk/place";
@@ -53,7 +52,7 @@ function Desk({ episode }: { episode: Episode }) {
   const editionId = (episode.editions.find((each) => each.id === wantedEdition) ?? episode.editions[0])?.id ?? "";
   const head = useHead(editionId).data;
   const page = usePageWords(editionId, head?.layout).data;
-  const { stage, mode, magnification, showStruck, set } = useDesk(useShallow(({ stage, mode, magnification, showStruck, set }) => ({ stage, mode, magnification, showStruck, set })));
+  const { stage, mode, set } = useDesk(useShallow(({ stage, mode, set }) => ({ stage, mode, set })));
   const plan = usePlan(editionId, mode, head?.revision ?? 0).data;
   const tokens = useMemo(() => (page ? flatten(page) : { list: [], passage: [] }), [page]);
   const sources = useMemo(() => sourcesOf(episode), [episode]);
@@ -131,7 +130,7 @@ function Desk({ episode }: { episode: Episode }) {
   const unsure = useMemo(() => (head ? places("unsure", tokens, head).length : 0), [tokens, head]);
   const started = page && page.passages.length > 0;
   const open = STAGES.find((each) => each.id === stage);
-  const [layer, setLayer] = useState<Layer>(NOTHING);
+  const [marks, setMarks] = useState(NO_MARKS);
 
   return (
     <div
@@ -155,41 +154,19 @@ function Desk({ episode }: { episode: Episode }) {
         ))}
       </nav>
       <main className="flex min-h-0 flex-col border-r border-line bg-paper">
-        <div className="flex items-center gap-2.5 py-2.5 pr-5 pl-[94px] text-soft">
-          <Choice
-            label="Magnification"
-            value={magnification}
-            options={[
-              ["prose", "Prose"],
-              ["score", "Score"],
-              ["fine", "Fine"],
-            ]}
-            onChange={(next) => set({ magnification: next })}
-          />
-          {magnification === "fine" && <FineControls />}
-          <Button look="quiet" aria-pressed={showStruck} hint="H" onClick={() => set({ showStruck: !showStruck })}>
-            struck words: <b className="text-ink">{showStruck ? "shown" : "hidden"}</b>
-          </Button>
-          {started && magnification !== "fine" && (
-            <span className="ml-auto">
-              {transcribing && "transcribing · "}
-              {page.words.toLocaleString("en")} words{unsure > 0 && ` · ${unsure} unsure`}
-            </span>
-          )}
-        </div>
-        <div className="min-h-0 flex-1">
-          {started && head ? (
-            <Mishap key={magnification}>
-              {magnification === "fine" ? (
-                <Fine page={page} head={head} tokens={tokens} sources={sources} voices={voices} edit={edit} register={register} />
-              ) : (
-                <Page page={page} head={head} tokens={tokens} sources={sources} voices={voices} episode={episode} layer={layer} edit={edit} register={register} />
-              )}
-            </Mishap>
-          ) : (
-            <Beginning episode={episode} />
-          )}
-        </div>
+        {started && head ? (
+          <Sheet {...{ episode, page, head, tokens, sources, voices, plan, edit, register, marks }} lanes={open?.lanes}>
+            {transcribing && "transcribing · "}
+            {page.words.toLocaleString("en")} words{unsure > 0 && ` · ${unsure} unsure`}
+          </Sheet>
+        ) : (
+          <>
+            <SheetBar />
+            <div className="min-h-0 flex-1">
+              <Beginning episode={episode} />
+            </div>
+          </>
+        )}
         <RetypeBox tokens={tokens} edit={edit} />
         <Said undo={edit.undo} />
       </main>
@@ -213,7 +190,7 @@ function Desk({ episode }: { episode: Episode }) {
           Drop to add to “{episode.title}”
         </div>
       )}
-      {head && open?.useLayer && <StageLayer key={open.id} use={open.useLayer} head={head} tokens={tokens} hand={setLayer} />}
+      {head && open?.useMarks && <StageMarks key={open.id} use={open.useMarks} head={head} tokens={tokens} hand={setMarks} />}
       {head && (
         <Mishap>
           <Panels episode={episode} scene={{ tokens, head, edit, plan, reveal: show }} />
@@ -223,11 +200,11 @@ function Desk({ episode }: { episode: Episode }) {
   );
 }
 
-/** Draws nothing itself: hands on what the stage that is open draws over the words, and nothing once it is left. */
-function StageLayer({ use, head, tokens, hand }: { use: NonNullable<Stage["useLayer"]>; head: Head; tokens: Tokens; hand: (layer: Layer) => void }) {
-  const layer = use(head, tokens);
-  useEffect(() => hand(layer), [hand, layer]);
-  useEffect(() => () => hand(NOTHING), [hand]);
+/** Draws nothing itself: hands on the marks of the stage that is open, and none once it is left. */
+function StageMarks({ use, head, tokens, hand }: { use: NonNullable<Stage["useMarks"]>; head: Head; tokens: Tokens; hand: (marks: readonly PageMark[]) => void }) {
+  const marks = use(head, tokens);
+  useEffect(() => hand(marks), [hand, marks]);
+  useEffect(() => () => hand(NO_MARKS), [hand]);
   return null;
 }
 

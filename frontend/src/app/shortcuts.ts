@@ -6,6 +6,7 @@ import { target, type Action } from "../page/actions";
 import { copy, paste } from "../page/clipboard";
 import { allAround, toggles } from "../page/edit";
 import { spliceNear, stepTo } from "../page/go";
+import { acrossLines } from "../page/layout";
 import type { Scene } from "../page/scene";
 import { indexAt, selected } from "../page/tokens";
 import { player } from "../player/player";
@@ -32,18 +33,8 @@ const byToken = (step: number, extend: boolean) => (scene: Scene) => goTo(scene,
 
 /** One line up or down: the token nearest to the one above or below it. */
 const byLine = (way: 1 | -1, extend: boolean) => (scene: Scene) => {
-  const here = scene.tokens.list[caret(scene)];
-  const box = document.querySelector(`[data-at="${here?.at ?? -1}"]`)?.getBoundingClientRect();
-  if (!box) return goTo(scene, caret(scene) + way * 10, extend);
-  let best: { at: number; far: number } | undefined;
-  for (const element of document.querySelectorAll<HTMLElement>(".tok")) {
-    const there = element.getBoundingClientRect();
-    const down = way * (there.top - box.top);
-    if (there.width === 0 || down < box.height / 2 || down > 4 * box.height) continue;
-    const far = down * 8 + Math.abs(there.left + there.width / 2 - box.left - box.width / 2);
-    if (!best || far < best.far) best = { at: Number(element.dataset["at"]), far };
-  }
-  if (best) goTo(scene, indexAt(scene.tokens.list, best.at), extend);
+  const at = acrossLines(scene.tokens.list[caret(scene)]?.at ?? -1, way);
+  goTo(scene, at === null ? caret(scene) + way * 10 : indexAt(scene.tokens.list, at), extend);
 };
 
 const bySeconds = (seconds: number) => (scene: Scene) => {

@@ -23,6 +23,8 @@ interface Desk {
   mode: Mode;
   magnification: Magnification;
   showStruck: boolean;
+  /** Lanes of the page that somebody showed or hid by hand, whatever the stage says. */
+  lanes: Readonly<Record<string, boolean>>;
   /** Seconds on a line in Fine. */
   scale: number;
   /** Whether edges that are dragged stop at word edges and quiet places. */
@@ -59,6 +61,7 @@ export const useDesk = create<Desk>((set) => ({
   mode: "edited",
   magnification: "score",
   showStruck: true,
+  lanes: {},
   scale: 3,
   snapping: true,
   looping: false,

@@ -13,6 +13,9 @@ import { Choice } from "../ui/controls";
 import { heightAt, ink } from "./draw";
 import type { Edit } from "./edit";
 import { edges, quietPlaces, ruler, segments, snapped, within, type Edge, type Segment } from "./fine";
+import { Lanes, Margin, Sign, Washes } from "./Lanes";
+import type { Layout } from "./layout";
+import { between, hasRoom, ROOM, type PageMark, type Strengths } from "./marks";
 import { useReading } from "./reading";
 import { inkOf, toRecording, type Source, type Stave } from "./sources";
 import { covered, indexAt, selected, type Tokens } from "./tokens";
@@ -23,28 +26,39 @@ interface FineProps {
   tokens: Tokens;
   sources: ReadonlyMap<string, Source>;
   voices: ReadonlyMap<string, Voice>;
+  /** All marks of the page, in order, and how much their lanes matter now. */
+  marks: readonly PageMark[];
+  strengths: Strengths;
   edit: Edit;
   register: (reveal: (laid: number) => void) => void;
 }
 
 const TOP = 42;
 const STAVE = 58;
+/** Pixels beside the lines, for brackets and notes. */
+const MARGIN = 44;
 const SNAP_PIXELS = 8;
+/** From the top of a word to that of the lane above the ruler. */
+const ABOVE = 36;
+/** Where words stand on a line, and how tall they are. */
+const WORD = { top: 18, height: 24 };
 /** One step of the arrow keys on an edge; with Shift it is a frame of 25 a second. */
 const NUDGE = RATE / 100;
 const FRAME = RATE / 25;
 
 /** The page with its sound stretched out: lines of some seconds, with edges to be dragged. */
 export function Fine(props: FineProps) {
-  const { page, head, tokens, sources, register } = props;
+  const { page, head, tokens, sources, marks, strengths, register } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const scale = useDesk((state) => state.scale);
   const length = scale * RATE;
   const count = Math.max(1, Math.ceil(page.length / length));
   const staves = useMemo(() => Math.max(1, ...[...sources.values()].map((source) => source.staves.length)), [sources]);
-  const [width, setWidth] = useState(760);
+  const above = hasRoom("above", marks, strengths) ? ROOM : 0;
+  const tall = above + TOP + staves * STAVE + 16;
+  const [width, setWidth] = useState(740);
   useEffect(() => {
-    const watch = new ResizeObserver(([entry]) => setWidth(Math.round((entry?.contentRect.width ?? 800) - 20)));
+    const watch = new ResizeObserver(([entry]) => setWidth(Math.round((entry?.contentRect.width ?? 800) - MARGIN)));
     if (scroller.current) watch.observe(scroller.current);
     return () => watch.disconnect();
   }, []);
@@ -52,18 +66,17 @@ export function Fine(props: FineProps) {
   const lines = useVirtualizer({
     count,
     getScrollElement: () => scroller.current,
-    estimateSize: () => TOP + staves * STAVE + 16,
-    getItemKey: (index) => `${index}-${scale}-${staves}`,
+    estimateSize: () => tall,
+    getItemKey: (index) => `${index}-${scale}-${tall}`,
     overscan: 2,
   });
   const reveal = useCallback(
     (laid: number) => {
       const index = Math.min(count - 1, Math.floor(laid / length));
-      const tall = TOP + staves * STAVE + 16;
       const box = scroller.current;
       if (box && (index * tall < box.scrollTop || (index + 1) * tall > box.scrollTop + box.clientHeight)) lines.scrollToIndex(index, { align: "center" });
     },
-    [count, length, lines, staves],
+    [count, length, lines, tall],
   );
   useEffect(() => register(reveal), [register, reveal]);
   // Where one was in the other magnification, one is here, too.
@@ -78,7 +91,7 @@ export function Fine(props: FineProps) {
         {lines.getVirtualItems().map((item) => {
           const begin = item.index * length;
           return (
-            <div key={item.key} className="absolute inset-x-0 top-0" style={{ transform: `translateY(${item.start}px)`, height: item.size }}>
+            <div key={item.key} className="absolute inset-x-0 top-0" style={{ transform: `translateY(${item.start + above}px)`, height: item.size - above }}>
               <FineLine {...props} begin={begin} end={Math.min(page.length, begin + length)} perTick={width / length} width={width} staves={staves} head={head} tokens={tokens} />
             </div>
           );
@@ -97,12 +110,12 @@ interface LineProps extends FineProps {
   staves: number;
 }
 
-function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTick, width, staves }: LineProps) {
+function FineLine({ page, head, tokens, sources, voices, marks, strengths, edit, begin, end, perTick, width, staves }: LineProps) {
   const box = useRef<HTMLDivElement>(null);
   const parts = useMemo(() => segments(page, tokens, sources, begin, end), [page, tokens, sources, begin, end]);
   const selection = usePlace((state) => state.selection);
   const picked = selected(tokens.list, selection);
-  const marks = useMemo(() => edges(head, begin, end), [head, begin, end]);
+  const cuts = useMemo(() => edges(head, begin, end), [head, begin, end]);
   const out = within(head.struck, begin, end);
   const words = useMemo(() => {
     const found: Token[] = [];
@@ -113,6 +126,13 @@ function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTi
     return found;
   }, [tokens, begin, end]);
   const x = (laid: number) => (laid - begin) * perTick;
+  const layout = useMemo((): Layout => {
+    const at = (laid: number) => (Math.min(end, Math.max(begin, laid)) - begin) * perTick;
+    const boxes = words.map((token) => ({ at: token.at, len: token.len, left: at(token.at), width: at(token.at + token.len) - at(token.at), ...WORD }));
+    return { boxes, width, height: TOP };
+  }, [words, begin, end, perTick, width]);
+  // A splice has its handles here.
+  const mine = useMemo(() => between(marks, begin, end).filter((mark) => mark.lane !== "between" || mark.text), [marks, begin, end]);
   const laidAt = (event: { clientX: number }) => {
     const left = box.current?.getBoundingClientRect().left ?? 0;
     return Math.round(Math.max(0, Math.min(page.length, begin + (event.clientX - left) / perTick)));
@@ -123,9 +143,10 @@ function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTi
     const here = parts[0]?.source?.staves ?? [];
     return here.length > 1 ? here[index] : undefined;
   };
+  const drawn = { marks: mine, layout, strengths, above: ABOVE, laidAt };
   const dragging = useRef(false);
   const down = (event: PointerEvent<HTMLDivElement>) => {
-    if (event.button !== 0 || (event.target instanceof Element && event.target.closest("[role=slider]"))) return;
+    if (event.button !== 0 || (event.target instanceof Element && event.target.closest("[role=slider], button"))) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     dragging.current = true;
     const at = laidAt(event);
@@ -148,6 +169,16 @@ function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTi
   };
   return (
     <div ref={box} className="relative h-full" style={{ width }} onPointerDown={down} onPointerMove={move} onPointerUp={up}>
+      <Washes {...drawn} />
+      <Lanes {...drawn} />
+      {mine.map((mark) => mark.text && mark.lane === "between" && (
+        <div key={mark.id} className="absolute z-[6]" style={{ left: x(Math.max(begin, mark.begin)), top: -8 }}>
+          <Sign mark={mark} />
+        </div>
+      ))}
+      <div className="absolute top-0" style={{ left: width }}>
+        <Margin {...drawn} />
+      </div>
       {ruler(begin, end).map(({ at, label }) => (
         <span key={at} className="absolute top-0 border-l border-line pl-1 font-mono text-xs leading-[16px] text-soft" style={{ left: x(at), height: label ? 16 : 7 }}>
           {label}
@@ -181,7 +212,7 @@ function FineLine({ page, head, tokens, sources, voices, edit, begin, end, perTi
         <WordEdge key={token.at} token={token} x={x(token.at + token.len)} laidAt={laidAt} perTick={perTick} edit={edit} />
       ))}
       {/* By their order: one that is nudged stays the same, and keeps the focus. */}
-      {marks.map((edge, index) => (
+      {cuts.map((edge, index) => (
         <Handle key={index} edge={edge} x={x(edge.at) + (edge.side === "after" ? 2 : -2)} laidAt={laidAt} perTick={perTick} head={head} tokens={tokens} parts={parts} edit={edit} />
       ))}
       <Playhead begin={begin} end={end} perTick={perTick} height={TOP + staves * STAVE} />

@@ -1,13 +1,14 @@
 import { MessageSquareText } from "lucide-react";
 import { Popover } from "radix-ui";
-import { useLayoutEffect, useRef, useState, type FormEvent, type RefObject } from "react";
+import { useState, type FormEvent } from "react";
 import { author } from "../api/author";
-import { client, got, type Episode, type Passage } from "../api/client";
+import { client, got, type Episode } from "../api/client";
 import type { SchemaNoteOut as Note } from "../api/schema";
 import { desk, failed } from "../desk/desk";
 import { here, playhead } from "../desk/place";
 import type { Scene } from "./scene";
 import { Button } from "../ui/controls";
+import type { PageMark, Placed } from "./marks";
 import { marksChanged } from "./Selects";
 import { indexAt, selected } from "./tokens";
 
@@ -42,32 +43,20 @@ export function NewNote({ episode, scene }: { episode: Episode; scene: Scene }) 
   );
 }
 
-/** The notes beside a passage, each at the height of its word. */
-export function NoteMarks({ episode, passage, notes, box }: { episode: string; passage: Passage; notes: readonly Note[]; box: RefObject<HTMLElement | null> }) {
-  const here = notes.filter((note) => note.recording === passage.recording && placeOf(passage, note) !== null);
-  return here.length ? (
-    <div className="relative">
-      {here.map((note) => (
-        <Mark key={note.id} episode={episode} note={note} at={placeOf(passage, note) ?? 0} box={box} />
-      ))}
-    </div>
-  ) : (
-    <span />
-  );
-}
+/** The mark of a note where it is placed on the page. */
+export const noteMark = (episode: string, note: Note, { id, begin }: Placed): PageMark => ({
+  id,
+  lane: "margin",
+  begin,
+  end: begin + 1,
+  look: "note",
+  label: `Note: ${note.text}`,
+  Drawn: () => <Opened episode={episode} note={note} />,
+});
 
-/** The place of the token a note stands beside, or null where this passage does not have it. */
-function placeOf({ tokens }: Passage, note: Note): number | null {
-  return tokens.find((token) => token.t >= 0 && note.at >= token.t && note.at < token.t + token.len)?.at ?? null;
-}
-
-function Mark({ episode, note, at, box }: { episode: string; note: Note; at: number; box: RefObject<HTMLElement | null> }) {
-  const mark = useRef<HTMLButtonElement>(null);
+/** A note, which opens beside its line. */
+function Opened({ episode, note }: { episode: string; note: Note }) {
   const [open, setOpen] = useState(false);
-  useLayoutEffect(() => {
-    const token = box.current?.querySelector<HTMLElement>(`[data-at="${at}"]`);
-    if (mark.current && token) mark.current.style.top = `${token.offsetTop + 4}px`;
-  });
   const params = { path: { episode_id: episode, mark_id: note.id } };
   const save = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -77,7 +66,7 @@ function Mark({ episode, note, at, box }: { episode: string; note: Note; at: num
   };
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger ref={mark} aria-label={`Note: ${note.text}`} title={note.who ? `${note.who}: ${note.text}` : note.text} className="absolute left-2.5 text-plum hover:text-ink">
+      <Popover.Trigger aria-label={`Note: ${note.text}`} title={note.who ? `${note.who}: ${note.text}` : note.text} className="text-plum hover:text-ink">
         <MessageSquareText size={15} />
       </Popover.Trigger>
       <Popover.Portal>

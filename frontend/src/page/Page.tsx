@@ -1,15 +1,16 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
-import type { Episode, Head, PageWords, Voice } from "../api/client";
-import { desk, useDesk } from "../desk/desk";
-import { here, playhead, put, select, usePlace } from "../desk/place";
+import type { Head, PageWords, Voice } from "../api/client";
+import { useDesk } from "../desk/desk";
+import { here, playhead, put as arrived, select, usePlace } from "../desk/place";
 import { player } from "../player/player";
 import type { Edit } from "./edit";
-import { PassageView, splicesIn } from "./PassageView";
+import { drag } from "./drag";
+import type { PageMark, Strengths } from "./marks";
+import { PassageView } from "./PassageView";
 import { useCaretSaid, useReading } from "./reading";
 import type { Source } from "./sources";
-import type { Layer } from "./stage";
 import { indexAt, selected, type Tokens } from "./tokens";
 
 interface PageProps {
@@ -18,9 +19,9 @@ interface PageProps {
   tokens: Tokens;
   sources: ReadonlyMap<string, Source>;
   voices: ReadonlyMap<string, Voice>;
-  episode: Episode;
-  /** What the stage draws over the words. */
-  layer: Layer;
+  /** All marks of the page, in order, and how much their lanes matter now. */
+  marks: readonly PageMark[];
+  strengths: Strengths;
   edit: Edit;
   /** Keeps the place visible; called by keys that move it. */
   register: (reveal: (laid: number) => void) => void;
@@ -39,7 +40,7 @@ interface Drop {
   height: number;
 }
 
-function dropAt(event: PointerEvent, scroller: HTMLElement | null, tokens: Tokens): Drop | null {
+function dropAt(event: { clientX: number; clientY: number }, scroller: HTMLElement | null, tokens: Tokens): Drop | null {
   const element = document.elementFromPoint(event.clientX, event.clientY)?.closest<HTMLElement>("[data-at]");
   const inner = scroller?.firstElementChild?.getBoundingClientRect();
   if (!element || !inner) return null;
@@ -50,17 +51,13 @@ function dropAt(event: PointerEvent, scroller: HTMLElement | null, tokens: Token
   return { laid: after ? token.at + token.len : token.at, x: (after ? box.right : box.left) - inner.left - 1, y: box.top - inner.top, height: box.height };
 }
 
-export function Page({ page, head, tokens, sources, voices, episode, layer, edit, register }: PageProps) {
+export function Page({ page, head, tokens, sources, voices, marks, strengths, edit, register }: PageProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const score = useDesk((state) => state.magnification === "score");
   const showStruck = useDesk((state) => state.showStruck);
   const selection = usePlace((state) => state.selection);
   const picked = useMemo(() => selected(tokens.list, selection), [tokens, selection]);
   const several = useMemo(() => new Set(page.passages.map((passage) => passage.recording)).size, [page]);
-  const splices = useMemo(
-    () => page.passages.map((passage) => splicesIn(passage.tokens, head.splices)),
-    [page, head.splices],
-  );
 
   // eslint-disable-next-line react-hooks/incompatible-library -- nothing is compiled here, so nothing can go stale
   const lines = useVirtualizer({
@@ -95,9 +92,6 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
   const said = useRef<HTMLParagraphElement>(null);
   useCaretSaid(said, tokens);
 
-  const dragging = useRef(false);
-  /** A selection that was taken hold of: where, and whether it has been moved since. */
-  const held = useRef<{ x: number; y: number; moving: boolean } | null>(null);
   const [drop, setDrop] = useState<Drop | null>(null);
   const down = (event: PointerEvent) => {
     if (event.button !== 0) return;
@@ -106,64 +100,58 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
       const passage = page.passages[Number(margin.dataset["passage"])];
       const [first, last] = [passage?.tokens[0], passage?.tokens.at(-1)];
       if (first && last) select({ anchor: first.at, focus: last.at });
-      held.current = { x: event.clientX, y: event.clientY, moving: false };
-      return;
+      return carry(event);
     }
     const at = tokenAt(event.target);
     if (at === null) return select(null);
-    if (event.shiftKey) {
-      const anchor = here().selection?.anchor ?? tokens.list[indexAt(tokens.list, playhead())]?.at ?? at;
-      return select({ anchor, focus: at });
-    }
-    if (picked && at >= picked[0] && at < picked[1]) {
-      held.current = { x: event.clientX, y: event.clientY, moving: false };
-      return;
-    }
-    dragging.current = true;
+    if (event.shiftKey) return select({ anchor: here().selection?.anchor ?? tokens.list[indexAt(tokens.list, playhead())]?.at ?? at, focus: at });
+    if (picked && at >= picked[0] && at < picked[1]) return carry(event, () => put(at));
+    spread(event, at);
+  };
+  const put = (at: number) => {
     select(null);
     player.seek(at);
   };
-  const move = (event: PointerEvent) => {
-    if (held.current) return carry(event);
-    if (!dragging.current) return;
-    if (event.buttons === 0) return void (dragging.current = false);
-    const at = tokenAt(document.elementFromPoint(event.clientX, event.clientY));
-    if (at === null) return;
-    const known = here().selection;
-    const anchor = known?.anchor ?? tokenAt(event.target) ?? at;
-    if (known ? known.focus !== at : at !== playhead()) {
-      select({ anchor: known?.anchor ?? (desk().playing ? anchor : playhead()), focus: at });
-    }
+  /** Select from a token to the one under the pointer. */
+  const spread = (event: PointerEvent, anchor: number) => {
+    put(anchor);
+    drag(event, {
+      scroller: scroller.current,
+      move: ({ clientX, clientY }) => {
+        const at = tokenAt(document.elementFromPoint(clientX, clientY));
+        const known = here().selection;
+        if (at !== null && (known ? known.focus !== at : at !== anchor)) select({ anchor, focus: at });
+      },
+      drop: () => undefined,
+      cancel: () => select(null),
+    });
   };
-  /** What is selected goes along with the pointer; a bar shows where it would be laid. */
-  const carry = (event: PointerEvent) => {
-    const hold = held.current;
-    if (!hold || event.buttons === 0) return;
-    hold.moving ||= Math.hypot(event.clientX - hold.x, event.clientY - hold.y) > 6;
-    if (hold.moving) setDrop(dropAt(event, scroller.current, tokens));
+  /** What is selected goes along with the pointer; a bar shows where it would be laid. A click does something else. */
+  const carry = (event: PointerEvent, click?: () => void) => {
+    let to: Drop | null = null;
+    const show = (next: Drop | null) => {
+      to = next;
+      setDrop(next);
+    };
+    drag(event, {
+      scroller: scroller.current,
+      move: (point) => Math.hypot(point.clientX - event.clientX, point.clientY - event.clientY) > 6 && show(dropAt(point, scroller.current, tokens)),
+      drop: (moved) => {
+        setDrop(null);
+        if (!moved) return click?.();
+        const range = selected(tokens.list, here().selection);
+        if (to && range) lay(range, to.laid);
+      },
+      cancel: () => setDrop(null),
+    });
   };
-  const up = (event: PointerEvent) => {
-    dragging.current = false;
-    const hold = held.current;
-    held.current = null;
-    setDrop(null);
-    if (!hold) return;
-    if (!hold.moving) {
-      const at = tokenAt(event.target);
-      if (at !== null) {
-        select(null);
-        player.seek(at);
-      }
-      return;
-    }
-    const range = selected(tokens.list, here().selection);
-    if (!drop || !range || (drop.laid >= range[0] && drop.laid <= range[1])) return;
-    const length = range[1] - range[0];
-    const to = drop.laid;
-    edit.operate({ kind: "move", ranges: [{ begin: range[0], end: range[1] }], to }, () => {
-      const begin = to > range[0] ? to - length : to;
-      select({ anchor: begin, focus: begin + length - 1 });
-      put(begin);
+  /** Lay a range elsewhere, and go along. */
+  const lay = ([begin, end]: [number, number], to: number) => {
+    if (to >= begin && to <= end) return;
+    edit.operate({ kind: "move", ranges: [{ begin, end }], to }, () => {
+      const now = to > begin ? to - (end - begin) : to;
+      select({ anchor: now, focus: now + end - begin - 1 });
+      arrived(now);
     });
   };
   const passageAround = (event: { target: EventTarget | null }) => {
@@ -181,8 +169,6 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
       tabIndex={0}
       className={clsx("page h-full overflow-x-hidden overflow-y-auto px-2 pt-3 pb-24", !showStruck && "hidestruck")}
       onPointerDown={down}
-      onPointerMove={move}
-      onPointerUp={up}
       onDoubleClick={passageAround}
     >
       <div className="relative" style={{ height: lines.getTotalSize() }}>
@@ -214,11 +200,8 @@ export function Page({ page, head, tokens, sources, voices, episode, layer, edit
                 lifted={head.lifted}
                 muted={head.muted}
                 levels={head.levels}
-                episode={episode.id}
-                notes={episode.notes}
-                selects={episode.selects}
-                layer={layer}
-                splices={splices[item.index] ?? []}
+                marks={marks}
+                strengths={strengths}
                 picked={inside}
                 entering={entering}
                 score={score}

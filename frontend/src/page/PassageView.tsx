@@ -1,18 +1,17 @@
 import { useQueries } from "@tanstack/react-query";
 import clsx from "clsx";
-import { memo, useEffect, useLayoutEffect, useRef, useState, type CSSProperties } from "react";
+import { memo, useEffect, useLayoutEffect, useMemo, useRef, useState, type CSSProperties } from "react";
 import type { Head, Passage, Token, Voice } from "../api/client";
 import { peaksQuery } from "../api/queries";
-import type { SchemaNoteOut as Note, SchemaSelectOut as Select } from "../api/schema";
 import { clock, RATE } from "../api/time";
 import { select } from "../desk/place";
 import { drawPassage, type Place } from "./draw";
 import { UNSURE } from "./find";
+import { Lanes, Margin, Sign, Washes } from "./Lanes";
+import { measure, NO_LAYOUT, showLayout, type Layout } from "./layout";
+import { between, hasRoom, ROOM, type PageMark, type Strengths } from "./marks";
 import { inkOf, type Source } from "./sources";
-import type { Layer, TokenMark } from "./stage";
 import { covered, indexAt, type Ranges } from "./tokens";
-import { NoteMarks } from "./Notes";
-import { SelectBrackets, washes } from "./Selects";
 import { VoiceName } from "./VoiceName";
 
 interface PassageProps {
@@ -25,13 +24,9 @@ interface PassageProps {
   /** Words whose voice is muted. */
   muted: Ranges;
   levels: Head["levels"];
-  episode: string;
-  notes: readonly Note[];
-  /** Stretches marked as good. */
-  selects: readonly Select[];
-  splices: readonly number[];
-  /** What the stage draws over the words. */
-  layer: Layer;
+  /** All marks of the page, in order. */
+  marks: readonly PageMark[];
+  strengths: Strengths;
   /** What is selected of laid time, or null. */
   picked: readonly [number, number] | null;
   /** The name of the recording, where the page enters one. */
@@ -57,27 +52,41 @@ const spoken = (token: Token) => (token.k === "r" ? `rest of ${(token.len / RATE
 const doubts = (token: Token, muted: boolean) => [token.p < UNSURE && "unsure", token.loose && "time is not certain", muted && "muted"].filter(Boolean).join(", ") || undefined;
 
 export const PassageView = memo(function PassageView(props: PassageProps) {
-  const { passage, voices, index, entering, episode, notes } = props;
-  const words = useRef<HTMLDivElement>(null);
+  const { passage, voices, index, entering, score, strengths } = props;
   const first = passage.tokens[0];
+  const last = passage.tokens.at(-1);
+  const marks = useMemo(() => between(props.marks, first?.at ?? 0, last ? last.at + last.len : 0), [props.marks, first, last]);
+  const [layout, setLayout] = useState(NO_LAYOUT);
+  const room = { above: score && hasRoom("above", marks, strengths) ? ROOM : 0, below: score && hasRoom("below", marks, strengths) ? ROOM : 0 };
   return (
     <div role="article" aria-label={[voices.get(passage.voice ?? "")?.shown, clock(first?.at ?? 0)].filter(Boolean).join(", ")} className="grid grid-cols-[86px_1fr_24px] pb-3.5">
-      <div className="pt-1 pr-3 text-right">
+      <div className="pt-1 pr-3 text-right" style={{ marginTop: room.above }}>
         {passage.voice && <VoiceName voice={voices.get(passage.voice)} voices={voices} />}
         <span data-passage={index} title="Click to select the passage, drag to move it" className="cursor-grab font-mono text-xs text-soft hover:text-ink">
           {clock(first?.at ?? 0)}
         </span>
       </div>
-      <div ref={words} className="relative min-w-0">
+      <div className="min-w-0">
         {entering && <h3 className="mb-1 text-xs tracking-wide text-soft uppercase">{entering}</h3>}
-        <Line {...props} />
+        <Lines {...props} marks={marks} above={room.above} below={room.below} layout={layout} onLayout={setLayout} />
       </div>
-      <NoteMarks episode={episode} passage={passage} notes={notes} box={words} />
+      <div className={clsx("relative", entering && "mt-5")}>
+        <Margin marks={marks} layout={layout} strengths={strengths} />
+      </div>
     </div>
   );
 });
 
-function Line({ passage, source, voices, struck, lifted, muted, levels, selects, splices, layer, picked, score, showStruck }: PassageProps) {
+interface LinesProps extends PassageProps {
+  above: number;
+  below: number;
+  layout: Layout;
+  onLayout: (layout: Layout) => void;
+}
+
+/** The lines of a passage: its words, and what is drawn by their layout. */
+function Lines(props: LinesProps) {
+  const { passage, source, voices, struck, lifted, levels, marks, strengths, score, showStruck, above, below, layout, onLayout } = props;
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const staves = source?.staves ?? NO_STAVES;
@@ -86,12 +95,14 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, selects,
     combine: (all) => all.map((query) => query.data),
   });
   const known = peaks.filter(Boolean).length;
+  const signs = useMemo(() => marks.filter((mark) => mark.lane === "between" && mark.text), [marks]);
   const [width, setWidth] = useState(0);
+  const [theme, setTheme] = useState(0);
 
   useEffect(() => {
     const watch = new ResizeObserver(([entry]) => setWidth(Math.round(entry?.contentRect.width ?? 0)));
     if (box.current) watch.observe(box.current);
-    const repaint = () => setWidth((known) => known - 0.001);
+    const repaint = () => setTheme((count) => count + 1);
     window.addEventListener("themechange", repaint);
     void document.fonts.ready.then(repaint);
     return () => {
@@ -100,100 +111,94 @@ function Line({ passage, source, voices, struck, lifted, muted, levels, selects,
     };
   }, []);
 
+  // Measured when something changes that words are laid out by.
+  const hidden = showStruck ? NONE : struck;
   useLayoutEffect(() => {
-    if (!score || !box.current || !canvas.current) return;
-    const places: Place[] = [];
-    for (const element of box.current.querySelectorAll<HTMLElement>(".tok")) {
-      const token = passage.tokens[indexAt(passage.tokens, Number(element.dataset["at"]))];
-      if (!token || !element.offsetWidth || element.classList.contains("lifted")) continue;
-      places.push({
-        token,
-        left: element.offsetLeft,
-        top: element.offsetTop,
-        width: element.offsetWidth,
-        struck: 2 * covered(struck, token.at, token.at + token.len) >= token.len,
-      });
-    }
-    const drawn = staves.map((stave, index) => ({ stave, peaks: peaks[index], ink: inkOf(voices.get(stave.voice ?? "")) }));
-    drawPassage(canvas.current, box.current.offsetWidth, box.current.offsetHeight, places, drawn, levelsOf(levels, passage.recording));
-    // `known` stands for the envelopes themselves, which are a new list at every render.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [passage, staves, voices, struck, lifted, levels, score, known, width, showStruck]);
-  const aside = asidesIn(passage);
-  const washed = selects.length ? washes(passage, selects) : UNWASHED;
+    if (!box.current) return;
+    const { tokens } = passage;
+    const measured = measure(box.current, (at) => tokens[indexAt(tokens, at)]?.len ?? 0);
+    onLayout(measured);
+    return showLayout(box.current, measured);
+  }, [passage, staves, lifted, hidden, signs, score, width, theme, above, below, onLayout]);
 
+  useLayoutEffect(() => {
+    if (!score || !canvas.current) return;
+    const { tokens } = passage;
+    const places = layout.boxes.flatMap(({ at, left, top, width }): Place[] => {
+      const token = tokens[indexAt(tokens, at)];
+      if (!token || covered(lifted, at, at + token.len) >= token.len) return [];
+      return [{ token, left, top, width, struck: 2 * covered(struck, at, at + token.len) >= token.len }];
+    });
+    const drawn = staves.map((stave, index) => ({ stave, peaks: peaks[index], ink: inkOf(voices.get(stave.voice ?? "")) }));
+    drawPassage(canvas.current, layout.width, layout.height, places, drawn, levelsOf(levels, passage.recording));
+    // `known` stands for the envelopes themselves, which are a new list at every render; `theme` for the inks.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [passage, staves, voices, struck, lifted, levels, score, known, layout, theme]);
+
+  const drawn = { marks, layout, strengths, above, laidAt: tokenUnder };
   return (
-    <div ref={box} className={clsx("relative", score ? "score" : "prose")} style={{ "--staves": staves.length || 1 } as CSSProperties}>
+    <div ref={box} className={clsx("relative", score ? "score" : "prose")} style={{ "--staves": staves.length || 1, "--above": `${above}px`, "--below": `${below}px` } as CSSProperties}>
+      <Washes {...drawn} />
       {score && <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10" aria-hidden />}
-      {passage.tokens.map((token, index) => {
-        const out = covered(struck, token.at, token.at + token.len);
-        if (lifted.length && covered(lifted, token.at, token.at + token.len) >= token.len) {
-          const begins = index === 0 || covered(lifted, token.at - 1, token.at) === 0;
-          return begins ? <LiftMark key={token.at} passage={passage} lifted={lifted} at={token.at} picked={picked !== null && token.at >= picked[0] && token.at < picked[1]} /> : null;
-        }
-        const rest = token.k === "r";
-        const mark = layer.get(token.at);
-        const quiet = token.k === "w" && muted.length > 0 && covered(muted, token.at, token.at + token.len) >= token.len;
-        return (
-          <span
-            key={token.at}
-            data-token
-            data-at={token.at}
-            data-colour={washed.get(token.at)?.colour}
-            role={token.k === "w" ? (out >= token.len ? "deletion" : undefined) : "img"}
-            aria-label={token.k === "w" ? undefined : out >= token.len ? `${spoken(token)}, struck` : spoken(token)}
-            aria-description={token.k === "w" ? doubts(token, quiet) : undefined}
-            title={quiet ? "Muted: its voice is not heard here" : undefined}
-            className={clsx(
-              "tok",
-              rest && "rest",
-              token.k === "s" && "sound",
-              token.k === "w" && token.p < UNSURE && "unsure",
-              token.loose && "loose",
-              out >= token.len ? "struck" : out > 0 && "part",
-              quiet && "muted",
-              picked && token.at >= picked[0] && token.at < picked[1] && "picked",
-              splices.includes(token.at) && "splice",
-              mark?.className,
-              washed.has(token.at) && "washed",
-            )}
-            style={rest && score ? { width: restWidth(token.len) } : undefined}
-          >
-            {mark?.sign && <Sign {...mark.sign} />}
-            {rest ? restLabel({ ...token, len: out < token.len ? token.len - out : token.len }, score) : token.k === "s" ? SOUND : token.text}
-            {aside.get(token.at)?.map(({ at, voice, text }) => (
-              <span key={at} className="aside" style={{ color: `var(${inkOf(voices.get(voice ?? ""))})` }}>
-                {voices.get(voice ?? "")?.shown}: {text}
-              </span>
-            ))}
-          </span>
-        );
-      })}
-      <SelectBrackets washed={washed} box={box} width={width} />
+      <Words {...props} signs={signs} />
+      <Lanes {...drawn} />
     </div>
   );
 }
 
-const UNWASHED: ReadonlyMap<number, Select> = new Map();
+/** The laid time of the token at a point of the window. */
+const tokenUnder = ({ clientX, clientY }: { clientX: number; clientY: number }) => {
+  const token = document.elementFromPoint(clientX, clientY)?.closest<HTMLElement>("[data-token]");
+  return token ? Number(token.dataset["at"]) : null;
+};
 
-/** A sign of the stage before a word, which can be chosen by itself. */
-function Sign({ text, label, title, at, choose }: NonNullable<TokenMark["sign"]>) {
-  return (
-    <span
-      role="button"
-      aria-label={label}
-      title={title}
-      data-at={at}
-      className="unspoken"
-      onPointerDown={(event) => {
-        event.stopPropagation();
-        choose();
-      }}
-    >
-      {text}
-    </span>
-  );
+interface WordsProps extends Pick<PassageProps, "passage" | "voices" | "struck" | "lifted" | "muted" | "picked" | "score"> {
+  /** Symbols that stand in the line, before their words. */
+  signs: readonly PageMark[];
 }
+
+const Words = memo(function Words({ passage, voices, struck, lifted, muted, picked, score, signs }: WordsProps) {
+  const aside = asidesIn(passage);
+  return passage.tokens.map((token, index) => {
+    const out = covered(struck, token.at, token.at + token.len);
+    if (lifted.length && covered(lifted, token.at, token.at + token.len) >= token.len) {
+      const begins = index === 0 || covered(lifted, token.at - 1, token.at) === 0;
+      return begins ? <LiftMark key={token.at} passage={passage} lifted={lifted} at={token.at} picked={picked !== null && token.at >= picked[0] && token.at < picked[1]} /> : null;
+    }
+    const rest = token.k === "r";
+    const quiet = token.k === "w" && muted.length > 0 && covered(muted, token.at, token.at + token.len) >= token.len;
+    return (
+      <span
+        key={token.at}
+        data-token
+        data-at={token.at}
+        role={token.k === "w" ? (out >= token.len ? "deletion" : undefined) : "img"}
+        aria-label={token.k === "w" ? undefined : out >= token.len ? `${spoken(token)}, struck` : spoken(token)}
+        aria-description={token.k === "w" ? doubts(token, quiet) : undefined}
+        title={quiet ? "Muted: its voice is not heard here" : undefined}
+        className={clsx(
+          "tok",
+          rest && "rest",
+          token.k === "s" && "sound",
+          token.k === "w" && token.p < UNSURE && "unsure",
+          token.loose && "loose",
+          out >= token.len ? "struck" : out > 0 && "part",
+          quiet && "muted",
+          picked && token.at >= picked[0] && token.at < picked[1] && "picked",
+        )}
+        style={rest && score ? { width: restWidth(token.len) } : undefined}
+      >
+        {signs.map((mark) => mark.begin === token.at && <Sign key={mark.id} mark={mark} />)}
+        {rest ? restLabel({ ...token, len: out < token.len ? token.len - out : token.len }, score) : token.k === "s" ? SOUND : token.text}
+        {aside.get(token.at)?.map(({ at, voice, text }) => (
+          <span key={at} className="aside" style={{ color: `var(${inkOf(voices.get(voice ?? ""))})` }}>
+            {voices.get(voice ?? "")?.shown}: {text}
+          </span>
+        ))}
+      </span>
+    );
+  });
+});
 
 /** Where something was lifted out of sight: it says what, and a click selects it. */
 function LiftMark({ passage, lifted, at, picked }: { passage: Passage; lifted: Ranges; at: number; picked: boolean }) {
@@ -220,24 +225,7 @@ function LiftMark({ passage, lifted, at, picked }: { passage: Passage; lifted: R
 
 const levelsOf = (levels: Head["levels"], recording: string | null) => levels.filter((level) => level.recording === recording);
 
-/** The splices that fall on tokens of a passage, as places of tokens; most passages have none. */
-export function splicesIn(tokens: readonly Token[], splices: readonly number[]): readonly number[] {
-  const first = tokens[0]?.at ?? 0;
-  const last = tokens.at(-1);
-  const end = last ? last.at + last.len : 0;
-  let low = 0;
-  let high = splices.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((splices[middle] ?? 0) < first) low = middle + 1;
-    else high = middle;
-  }
-  const inside: number[] = [];
-  for (let at = splices[low]; at !== undefined && at < end; at = splices[++low]) inside.push(at);
-  return inside.length ? inside.map((at) => tokens[indexAt(tokens, at)]?.at ?? -1) : NONE;
-}
-
-const NONE: readonly number[] = [];
+const NONE: Ranges = [];
 const NO_STAVES: Source["staves"] = [];
 
 /** What others say under a passage, by the place of the token during which they begin. */

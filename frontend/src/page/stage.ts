@@ -6,6 +6,7 @@ import type { ComponentType, LazyExoticComponent } from "react";
 import type { Episode, Head, PageWords, Plan, Voice } from "../api/client";
 import type { Action } from "./actions";
 import type { Edit } from "./edit";
+import type { PageMark, Strengths } from "./marks";
 import type { Scene } from "./scene";
 import type { Source } from "./sources";
 import type { Tokens } from "./tokens";
@@ -23,16 +24,6 @@ export interface BenchProps {
   reveal: (laid: number) => void;
 }
 
-/** How a word looks that a stage has something to say about. */
-export interface TokenMark {
-  className: string;
-  /** A sign before it that can be chosen by itself. */
-  sign?: { text: string; label: string; title: string; at: number; choose: () => void };
-}
-
-/** What a stage draws over the words, by the place of the token. */
-export type Layer = ReadonlyMap<number, TokenMark>;
-
 export interface Stage {
   id: string;
   name: string;
@@ -41,8 +32,10 @@ export interface Stage {
   /** What it does with files that are dropped anywhere in the window; one stage takes them. */
   receive?: (episode: Episode, files: readonly File[]) => void;
   Bench: LazyExoticComponent<ComponentType<BenchProps>>;
-  /** What it draws over the words while it is open. */
-  useLayer?: (head: Head, tokens: Tokens) => Layer;
+  /** The marks it draws while it is open. */
+  useMarks?: (head: Head, tokens: Tokens) => readonly PageMark[];
+  /** How much the lanes matter to it; what it does not name is strong. */
+  lanes?: Partial<Strengths>;
   /** What can be done in it, from every stage. */
   actions?: readonly Action[];
   /** What actions of others do while it is open: true where that is all. */
@@ -50,5 +43,3 @@ export interface Stage {
   /** What it opens over the page, by id. */
   panels?: Readonly<Record<string, { title: string; Panel: ComponentType<{ scene: Scene }> }>>;
 }
-
-export const NOTHING: Layer = new Map();

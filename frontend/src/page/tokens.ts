@@ -21,7 +21,7 @@ export function flatten(page: PageWords): Tokens {
 }
 
 /** Index of the token at a laid time. */
-export function indexAt(list: readonly Token[], laid: number): number {
+export function indexAt(list: readonly Pick<Token, "at">[], laid: number): number {
   let low = 0;
   let high = list.length;
   while (low < high) {

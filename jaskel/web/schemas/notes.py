@@ -50,7 +50,10 @@ class NewSelect(LookedFor):
 
 
 class SelectChange(LookedFor):
-    colour: Colour
+    """Another colour, or other ends: from-to in ticks of its recording or session."""
+
+    colour: Colour | None = None
+    ends: tuple[TicksField, TicksField] | None = None
 
 
 class SelectOut(BaseModel):

@@ -1,6 +1,7 @@
 import type { Episode, Head, PageWords } from "../../api/client";
+import { placed } from "../../page/placed";
 import { indexAt, type Tokens } from "../../page/tokens";
-import { COLOURS, markAsGood, takeOff, washes } from "../../page/Selects";
+import { COLOURS, markAsGood, takeOff } from "../../page/Selects";
 import { Button, Heading } from "../../ui/controls";
 
 interface SelectProps {
@@ -14,7 +15,10 @@ interface SelectProps {
 /** Marks what is selected on the page as good, in one of six colours, or takes such a mark off. */
 export function SelectTools({ episode, head, page, tokens, picked }: SelectProps) {
   const passage = picked ? page.passages[tokens.passage[indexAt(tokens.list, picked[0])] ?? 0] : undefined;
-  const here = passage && picked ? [...washes(passage, episode.selects)].find(([at]) => at >= picked[0] && at < picked[1])?.[1] : undefined;
+  const here =
+    passage && picked
+      ? episode.selects.findLast((each) => placed([passage], each.id, each.recording, each.start, each.end).some(({ begin, end }) => begin < picked[1] && end > picked[0]))
+      : undefined;
   return (
     <section aria-label="Selects">
       <Heading aside={episode.selects.length ? `${episode.selects.length}` : undefined}>Good stretches</Heading>

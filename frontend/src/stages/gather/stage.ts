@@ -11,5 +11,5 @@ export const gather: Stage = {
     desk().set({ stage: "gather" });
     add(episode.id, files);
   },
-  Bench: lazy(() => import("./GatherBench")),
+  Bench: lazy(() => import("./GatherBench")), lanes: { above: "faint" },
 };

@@ -68,10 +68,12 @@ export const together = (findings: readonly Finding[]) => findings.filter((each)
 /** The id of the finding that is judged: the one that is selected. */
 export const useCurrent = () => usePlace((state) => state.selection?.of ?? null);
 
+export const selectionOf = ({ id, begin, end }: Finding) => ({ anchor: begin, focus: end, exact: true, of: id });
+
 /** Look at a finding: the page goes there and selects it. */
 export function lookAt(finding: Finding | undefined, reveal: (laid: number) => void) {
   if (!finding) return select(null);
-  select({ anchor: finding.begin, focus: finding.end, exact: true, of: finding.id });
+  select(selectionOf(finding));
   player.seek(finding.begin);
   reveal(finding.begin);
 }

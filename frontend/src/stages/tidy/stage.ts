@@ -4,47 +4,44 @@ import { RATE } from "../../api/time";
 import { desk, failed } from "../../desk/desk";
 import type { Action } from "../../page/actions";
 import type { Scene } from "../../page/scene";
-import { NOTHING, type Layer, type Stage, type TokenMark } from "../../page/stage";
+import { NO_MARKS, type PageMark } from "../../page/marks";
+import type { Stage } from "../../page/stage";
 import { indexAt, type Tokens } from "../../page/tokens";
 import { player } from "../../player/player";
-import { accept, going, known, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, useFindings, type Finding } from "./judging";
+import { accept, going, known, listed, lookAt, neighbour, pickOf, pickTake, refuse, reopen, selectionOf, useFindings, type Finding } from "./judging";
 import { TakesPanel } from "./TakesPanel";
 import { here } from "../../desk/place";
 
 /** What waits to be judged is marked on its words. */
-function useLayer(head: Head, tokens: Tokens): Layer {
+function useMarks(head: Head, tokens: Tokens): readonly PageMark[] {
   const findings = useFindings(head.id, head.revision).data?.findings;
-  return useMemo(() => (findings ? marked(tokens, findings) : NOTHING), [findings, tokens]);
+  return useMemo(() => (findings ? marked(tokens, findings) : NO_MARKS), [findings, tokens]);
 }
 
-/** Open findings by the tokens they are about, each by its place. */
-export function marked(tokens: Tokens, findings: readonly Finding[]): Layer {
-  const found = new Map<number, TokenMark>();
-  for (const finding of findings) {
-    if (finding.state !== "open") continue;
-    const unspoken = finding.kind === "voice without words";
-    for (const [begin, end] of going(finding)) {
-      for (let i = indexAt(tokens.list, begin); i < tokens.list.length; i++) {
-        const token = tokens.list[i];
-        if (!token || token.at >= end) break;
-        const shared = Math.min(end, token.at + token.len) - Math.max(begin, token.at);
-        if (2 * shared >= token.len || unspoken) found.set(token.at, unspoken ? { className: "found", sign: signOf(finding) } : FOUND);
-      }
-    }
-  }
-  return found;
+/** Open findings on the words they are about. */
+export function marked(tokens: Tokens, findings: readonly Finding[]): readonly PageMark[] {
+  return findings
+    .filter((finding) => finding.state === "open")
+    .flatMap((finding) => (finding.kind === "voice without words" ? voiced(tokens, finding) : going(finding).map(([begin, end]) => ({ id: `${finding.id} ${begin}`, lane: "over" as const, begin, end, look: "found" }))));
 }
-
-const FOUND: TokenMark = { className: "found" };
 
 /** Voice where the transcript has nothing: it can be selected, heard, struck, or given a word. */
-const signOf = (finding: Finding) => ({
-  text: "∿",
-  label: `Voice without words, ${(finding.goes / RATE).toFixed(1)} s`,
-  title: "Voice, but no word was recognised. Click to select it; Enter gives it a word, Delete strikes it.",
-  at: finding.begin,
-  choose: () => lookAt(finding, () => undefined),
-});
+function voiced(tokens: Tokens, finding: Finding): PageMark[] {
+  const token = tokens.list[indexAt(tokens.list, finding.begin)];
+  if (!token) return [];
+  return [
+    {
+      id: finding.id,
+      lane: "between",
+      begin: token.at,
+      end: token.at + token.len,
+      look: "voice",
+      text: "∿",
+      label: `Voice without words, ${(finding.goes / RATE).toFixed(1)} s. Enter gives it a word, Delete strikes it`,
+      selects: selectionOf(finding),
+    },
+  ];
+}
 
 const looked = ({ head }: Scene) => known(head.id).find((each) => each.id === here().selection?.of);
 
@@ -99,7 +96,8 @@ export const tidy: Stage = {
   id: "tidy",
   name: "Tidy",
   Bench: lazy(() => import("./TidyBench")),
-  useLayer,
+  useMarks,
+  lanes: { above: "hidden" },
   actions,
   instead,
   panels: { takes: { title: "Takes", Panel: TakesPanel } },

@@ -1,0 +1,185 @@
+/** Draws the marks of a passage, or of a line of Fine, by the one layout of its words. */
+import { useState, type KeyboardEvent, type PointerEvent } from "react";
+import { select } from "../desk/place";
+import { drag } from "./drag";
+import { boxAt, pieces, type Layout } from "./layout";
+import type { PageMark, Strengths } from "./marks";
+
+interface LanesProps {
+  marks: readonly PageMark[];
+  layout: Layout;
+  strengths: Strengths;
+  /** Pixels from the top of a word to the top of the lane above it. */
+  above: number;
+  /** The laid time of the token at a point of the window. */
+  laidAt: (point: { clientX: number; clientY: number }) => number | null;
+}
+
+const choose = (mark: PageMark) => (event: PointerEvent) => {
+  event.stopPropagation();
+  if (mark.selects) select(mark.selects);
+};
+
+/** Washes, which stand behind the words. */
+export function Washes({ marks, layout, strengths, laidAt }: LanesProps) {
+  if (strengths.over === "hidden") return null;
+  return marks.filter((mark) => mark.lane === "over").map((mark) => <Wash key={mark.id} {...{ mark, layout, laidAt }} faint={strengths.over === "faint"} />);
+}
+
+interface WashProps extends Pick<LanesProps, "layout" | "laidAt"> {
+  mark: PageMark;
+  faint: boolean;
+}
+
+function Wash({ mark, layout, faint, laidAt }: WashProps) {
+  /** Where it is being dragged to. */
+  const [to, setTo] = useState<readonly [number, number] | null>(null);
+  const [begin, end] = to ?? [mark.begin, mark.end];
+  const found = pieces(layout, begin, end);
+  const { resize } = mark;
+  const first = found[0];
+  const last = found.at(-1);
+  return (
+    <>
+      {found.map(({ left, right, top, begin: at }) => (
+        <div key={at} aria-hidden title={mark.label} data-look={mark.look} data-colour={mark.colour} data-faint={faint || undefined} className="wash" style={{ left, top, width: right - left }} />
+      ))}
+      {resize && first && last && !faint && (
+        <>
+          <End side="begin" name={`Beginning: ${mark.label}`} x={first.left} y={first.top} value={begin} layout={layout} laidAt={laidAt} go={(laid) => laid.begin < end && setTo([laid.begin, end])} give={(laid) => laid.begin < end && resize(laid.begin, end)} back={() => setTo(null)} />
+          <End side="end" name={`End: ${mark.label}`} x={last.right} y={last.top} value={end} layout={layout} laidAt={laidAt} go={(laid) => laid.end > begin && setTo([begin, laid.end])} give={(laid) => laid.end > begin && resize(begin, laid.end)} back={() => setTo(null)} />
+        </>
+      )}
+    </>
+  );
+}
+
+interface Word {
+  begin: number;
+  end: number;
+}
+
+interface EndProps extends Pick<LanesProps, "layout" | "laidAt"> {
+  side: "begin" | "end";
+  name: string;
+  x: number;
+  y: number;
+  value: number;
+  go: (word: Word) => void;
+  give: (word: Word) => Promise<unknown> | false;
+  back: () => void;
+}
+
+/** One end of a mark: dragged from word to word, or moved by the arrow keys. */
+function End({ side, name, x, y, value, layout, laidAt, go, give, back }: EndProps) {
+  const wordAt = (laid: number | null): Word | null => {
+    const box = laid === null ? undefined : boxAt(layout, laid);
+    return box ? { begin: box.at, end: box.at + box.len } : null;
+  };
+  const down = (event: PointerEvent) => {
+    event.stopPropagation();
+    event.preventDefault();
+    let word: Word | null = null;
+    drag(event, {
+      scroller: event.currentTarget.closest<HTMLElement>(".page"),
+      move: (point) => {
+        word = wordAt(laidAt(point)) ?? word;
+        if (word) go(word);
+      },
+      drop: (moved) => {
+        // It stays where it was dropped until that is stored and read again.
+        void Promise.resolve(moved && word && give(word)).finally(back);
+      },
+      cancel: back,
+    });
+  };
+  const nudge = (event: KeyboardEvent) => {
+    const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (!way) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const index = layout.boxes.findIndex((box) => (side === "begin" ? box.at : box.at + box.len) === value);
+    const next = index < 0 ? undefined : layout.boxes[index + way];
+    if (next) void give({ begin: next.at, end: next.at + next.len });
+  };
+  return <div role="slider" tabIndex={0} aria-label={name} aria-valuenow={value} aria-valuetext={name} title="Drag to another word; arrow keys move it" className="mark-end" style={{ left: x, top: y }} onPointerDown={down} onKeyDown={nudge} />;
+}
+
+/** What stands above, between and below the words, and brackets beside them. */
+export function Lanes({ marks, layout, strengths, above }: LanesProps) {
+  const margin = marks.filter((mark) => mark.lane === "margin" && !mark.Drawn);
+  return marks.map((mark) => {
+    const strength = strengths[mark.lane];
+    if (strength === "hidden" || mark.Drawn) return null;
+    const found = pieces(layout, mark.begin, mark.end);
+    const faint = strength === "faint" || undefined;
+    const [first, last] = [found[0], found.at(-1)];
+    switch (mark.lane) {
+      case "above":
+      case "below":
+        return found.map(({ left, right, top, height, begin }, index) => (
+          <div key={`${mark.id}-${begin}`} role="note" aria-label={index ? undefined : mark.label} aria-hidden={index > 0 || undefined} title={mark.label} data-look={mark.look} data-colour={mark.colour} data-faint={faint} className="lane-bar" style={{ ...(mark.ink && { "--mark": `var(${mark.ink})` }), left, top: mark.lane === "above" ? top - above : top + height, width: right - left - 1 }}>
+            {index === 0 && mark.text}
+          </div>
+        ));
+      case "between": {
+        if (mark.text) return null; // a symbol stands in the line
+        const box = boxAt(layout, mark.begin);
+        return box?.at === mark.begin && <div key={mark.id} aria-hidden title={mark.label} data-look={mark.look} className="lane-between" style={{ left: box.left, top: box.top, height: box.height }} />;
+      }
+      case "margin":
+        return (
+          first &&
+          last && (
+            <button
+              key={mark.id}
+              type="button"
+              aria-label={mark.label}
+              title={`${mark.label}. Click to select its words`}
+              data-colour={mark.colour}
+              data-look={mark.look}
+              data-faint={faint}
+              className="lane-bracket"
+              style={{ left: layout.width + 1 - 4 * (margin.indexOf(mark) % 3), top: first.top + 3, height: last.top - first.top + 24 }}
+              onPointerDown={choose(mark)}
+            />
+          )
+        );
+      case "over":
+        return null;
+    }
+  });
+}
+
+/** Marks of the margin that do more than be clicked, such as notes, each at the height of its word. */
+export function Margin({ marks, layout, strengths }: Pick<LanesProps, "marks" | "layout" | "strengths">) {
+  if (strengths.margin === "hidden") return null;
+  return marks.map((mark) => {
+    const box = mark.Drawn && boxAt(layout, mark.begin);
+    return mark.Drawn && box ? (
+      <div key={mark.id} className="absolute left-2.5" style={{ top: box.top + 4 }}>
+        <mark.Drawn mark={mark} />
+      </div>
+    ) : null;
+  });
+}
+
+/** A symbol between words, which can be chosen by itself. */
+export function Sign({ mark }: { mark: PageMark }) {
+  return (
+    <span
+      role="button"
+      aria-label={mark.label}
+      title={mark.label}
+      data-at={mark.selects?.anchor}
+      data-look={mark.look}
+      className="lane-sign"
+      onPointerDown={(event) => {
+        event.stopPropagation();
+        if (mark.selects) select(mark.selects);
+      }}
+    >
+      {mark.text}
+    </span>
+  );
+}

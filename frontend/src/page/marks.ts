@@ -1,0 +1,74 @@
+/**
+ * Marks as they are drawn: each is a stretch of laid time in one lane of the page. Stages say what theirs are and which lanes
+ * matter to them; how a lane is drawn is written once, in `Lanes.tsx`.
+ */
+import type { ComponentType } from "react";
+import type { Selection } from "../desk/place";
+
+/** Above the words stands what is seen, over them are washes, between them bars and symbols, below them staves, beside them brackets. */
+export type Lane = "above" | "over" | "between" | "below" | "margin";
+
+/** A faint lane is a thin outline with text that can still be read. */
+export type Strength = "strong" | "faint" | "hidden";
+
+export interface PageMark {
+  id: string;
+  lane: Lane;
+  begin: number;
+  end: number;
+  /** How it is drawn, by a name in styles.css. */
+  look: string;
+  /** One of the six colours of selects. */
+  colour?: string;
+  /** The ink of a voice, as the name of a CSS variable. */
+  ink?: string;
+  /** What can be read in it, above and below the words; of a symbol between them, the symbol. */
+  text?: string;
+  /** What it is, to those who point at it and to those who hear the page. */
+  label?: string;
+  /** What a click on it selects. */
+  selects?: Selection;
+  /** Stores where it was dragged to. */
+  resize?: (begin: number, end: number) => Promise<unknown>;
+  /** Draws a mark of the margin that does more than be clicked. */
+  Drawn?: ComponentType<{ mark: PageMark }>;
+}
+
+/** Where something of the material stands on the page. */
+export interface Placed {
+  id: string;
+  begin: number;
+  end: number;
+  /** The place in the recording of a laid time near it. */
+  toMaterial: (laid: number) => number;
+}
+
+export const NO_MARKS: readonly PageMark[] = [];
+
+export type Strengths = Readonly<Record<Lane, Strength>>;
+
+const STRONG: Strengths = { above: "strong", over: "strong", between: "strong", below: "strong", margin: "strong" };
+
+/** How lanes are drawn: as the stage wants it, unless somebody hid one by hand. */
+export const strengthsOf = (stage: Partial<Strengths> = {}, byHand: Readonly<Partial<Record<Lane, boolean>>> = {}): Strengths =>
+  Object.fromEntries(Object.entries({ ...STRONG, ...stage }).map(([lane, strength]) => [lane, shown(strength, byHand[lane as Lane])])) as unknown as Strengths;
+
+const shown = (strength: Strength, byHand: boolean | undefined): Strength => (byHand === undefined ? strength : !byHand ? "hidden" : strength === "hidden" ? "faint" : strength);
+
+/** Lanes that take room of their own, which somebody may want for words, and what stands in them. */
+export const ROOMY = [
+  ["above", "pictures"],
+  ["below", "music"],
+] as const satisfies readonly (readonly [Lane, string])[];
+
+/** Pixels that they take. */
+export const ROOM = 19;
+
+/** Whether a lane takes room: it does where something stands in it that is shown. */
+export const hasRoom = (lane: Lane, marks: readonly PageMark[], strengths: Strengths) => strengths[lane] !== "hidden" && marks.some((mark) => mark.lane === lane);
+
+/** What of them lies between two laid times. */
+export function between(marks: readonly PageMark[], begin: number, end: number): readonly PageMark[] {
+  const found = marks.filter((mark) => mark.begin < end && (mark.end > begin || (mark.end === mark.begin && mark.begin >= begin)));
+  return found.length ? found : NO_MARKS;
+}
