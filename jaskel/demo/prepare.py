@@ -74,16 +74,25 @@ def _clear(settings: Settings) -> None:
         raise Problem("no-data-folder", f"{settings.data} cannot be used for data: {error.strerror or error}.") from error
 
 
-def _fill(workshop: Workshop, say: Callable[[str], None]) -> str:
-    home = workshop.home
+def add_demo(home: Home) -> tuple[str, list[str]]:
+    """Add the demo's show and its episodes to what is there; gives the episode to open, and the jobs that are to be done."""
     with home.database.write() as session:
         show = library.new_show(session, world.SHOW, world.SHOW_ABOUT)
         interview = library.new_episode(session, show, world.INTERVIEW_TITLE).id
         to_camera = library.new_episode(session, show, world.TO_CAMERA_TITLE).id
+    jobs = [
+        _take_in(home, interview, MEDIA / "interview.mp4", "Interview, mixed.mp4", transcribe=True),
+        _take_in(home, to_camera, MEDIA / "mending-a-sail.mp4", "Mending a torn sail.mp4", transcribe=False),
+    ]
+    return interview, jobs
+
+
+def _fill(workshop: Workshop, say: Callable[[str], None]) -> str:
+    episode, _ = add_demo(workshop.home)
     with _telling(workshop.home, say):
-        _take_in(workshop, interview, MEDIA / "interview.mp4", "Interview, mixed.mp4", transcribe=True)
-        _take_in(workshop, to_camera, MEDIA / "mending-a-sail.mp4", "Mending a torn sail.mp4", transcribe=False)
-    return interview
+        while job_id := _waiting(workshop.home):
+            carry_out(workshop, job_id)
+    return episode
 
 
 @contextmanager
@@ -110,19 +119,17 @@ def _telling(home: Home, say: Callable[[str], None]) -> Iterator[None]:
         thread.join()
 
 
-def _take_in(workshop: Workshop, episode_id: str, file: Path, name: str, *, transcribe: bool) -> None:
-    """What an upload does, with its jobs done here and now."""
-    home = workshop.home
+def _take_in(home: Home, episode_id: str, file: Path, name: str, *, transcribe: bool) -> str:
+    """What an upload does; gives the job that reads the file."""
     info = probe(file, name)
     received = home.vault.adopt(file)
     with home.database.write() as session:
         recording = Recording(episode_id=episode_id, name=name, digest=received.digest, size=received.size, info=info.to_json())
         session.add(recording)
         session.flush()
-        add_job(session, "prepare", episode_id, recording.id, transcribe=transcribe)
+        job = add_job(session, "prepare", episode_id, recording.id, transcribe=transcribe)
     home.vault.claim(received.digest)
-    while job_id := _waiting(home):
-        carry_out(workshop, job_id)
+    return job.id
 
 
 def _waiting(home: Home) -> str | None:

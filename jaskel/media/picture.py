@@ -179,6 +179,33 @@ def stamped(frame: av.VideoFrame, number: int, rate: Fraction) -> av.VideoFrame:
     return frame
 
 
+POSTER = 320, 180
+
+
+def make_poster(light: Path, out: Path, at: Fraction | None) -> None:
+    """Write a small JPEG of a light copy, filling 16:9: of a film what is seen after ``at`` seconds, else of a still picture.
+
+    Raises
+    ------
+    Problem
+        ``cut-off`` when nothing of it can be read.
+    """
+    try:
+        if at is None:
+            with Image.open(light, formats=STILLS) as picture:
+                shown = picture.convert("RGB")
+        else:
+            film = PictureSource(light)
+            frame = film.at(at)
+            film.close()
+            if frame is None:
+                raise ValueError("no picture")
+            shown = frame.to_image()
+        ImageOps.fit(shown, POSTER).save(out, "JPEG", quality=82)
+    except (OSError, ValueError) as error:
+        raise Problem("cut-off", "This picture breaks off: its end is missing or damaged. Copy it again.") from error
+
+
 THUMBNAIL = 1280
 """The longer side of the copy of a still picture that the page shows, in pixels."""
 

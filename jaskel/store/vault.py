@@ -155,6 +155,10 @@ class Vault:
     def working_copy(self, digest: str) -> Path:
         return self.root / "derived" / digest / "picture.mp4"
 
+    def poster(self, digest: str) -> Path:
+        """A small picture that stands for an original in lists."""
+        return self.root / "derived" / digest / "poster.jpg"
+
     def export(self, export_id: str) -> Path:
         return self.root / "exports" / export_id
 

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from fractions import Fraction
+from io import BytesIO
 
-from flask import Response
+from flask import Response, send_file
 
 from jaskel.core.plan import Camera, Layer, Plan, SoundSlice
 from jaskel.core.problem import Missing
 from jaskel.core.source import OPENING, Drawn
 from jaskel.core.timebase import RATE
 from jaskel.media.card import cards_of
+from jaskel.media.picture import POSTER, make_poster
 from jaskel.media.sound import mix_slice, wav_bytes
 from jaskel.web.context import context
 from jaskel.web.resource import binary, resource
@@ -105,11 +108,30 @@ def _found(path: BlockPath) -> SoundSlice:
     raise Missing("no-block", "This stretch has changed since. Ask for the blocks again.")
 
 
+@api.get("/episodes/<episode_id>/picture", responses=binary("image/jpeg"))
+def get_episode_picture(path: EpisodePath):  # type: ignore[no-untyped-def]
+    """A small picture of an episode: of its first film, else of its first still picture, else its card."""
+    vault = context().workshop.home.vault
+    with context().workshop.home.database.read() as session:
+        episode = find_episode(session, path.episode_id)
+        title, show = episode.title, episode.show.name
+        shown = sorted((each for each in episode.recordings if each.has_working_copy), key=lambda each: each.kind == "still")
+        first = next((each for each in shown if vault.working_copy(each.digest).exists()), None)
+    if first is None:
+        file = BytesIO()
+        cards_of(title, show)(OPENING, *POSTER).save(file, "JPEG", quality=82)
+        return Response(file.getvalue(), mimetype="image/jpeg", headers={"Cache-Control": "max-age=60"})
+    poster = vault.poster(first.digest)
+    if not poster.exists():
+        a_third = None if first.kind == "still" else Fraction(first.length, 3 * RATE)
+        with vault.making(poster) as new:
+            make_poster(vault.working_copy(first.digest), new, a_third)
+    return send_file(poster, mimetype="image/jpeg", max_age=60)
+
+
 @api.get("/episodes/<episode_id>/card", responses=binary("image/png"))
 def get_card(path: EpisodePath, query: CardQuery):  # type: ignore[no-untyped-def]
     """The episode's card as PNG, as exports show it while there is only sound; with ``text``, a full picture of that."""
-    from io import BytesIO
-
     with context().workshop.home.database.read() as session:
         episode = find_episode(session, path.episode_id)
         title, show = episode.title, episode.show.name

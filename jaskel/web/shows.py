@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session, selectinload
 from jaskel.core.marks.note import Note
 from jaskel.core.marks.select import Select
 from jaskel.core.problem import Missing
+from jaskel.demo import prepare
 from jaskel.jobs.prepare import resume
 from jaskel.jobs.queue import send
 from jaskel.store import library
@@ -45,6 +46,7 @@ from jaskel.web.schemas.library import (
     ShowChange,
     ShowOut,
     ShowsOut,
+    WaitingOut,
 )
 from jaskel.web.serializers import (
     edition_brief,
@@ -83,6 +85,17 @@ def make_episode(path: ShowPath, body: NewEpisode):  # type: ignore[no-untyped-d
     """Make an episode, with an empty edition called Programme."""
     with context().workshop.home.database.write() as session:
         return reply(_episode(session, library.new_episode(session, find_show(session, path.show_id), body.title)), 201)
+
+
+@api.post("/demo", responses={201: EpisodeOut})
+def add_demo():  # type: ignore[no-untyped-def]
+    """Add the demo's show; gives its interview, which is then read and transcribed like any recording."""
+    home = context().workshop.home
+    episode_id, jobs = prepare.add_demo(home)
+    for job in jobs:
+        send(home, job)
+    with home.database.read() as session:
+        return reply(_episode(session, find_episode(session, episode_id)), 201)
 
 
 @api.patch("/shows/<show_id>", responses={200: ShowOut})
@@ -146,17 +159,24 @@ def find_episode(session: Session, episode_id: str) -> Episode:
     return episode
 
 
+NOTHING = 0, 0, 0, WaitingOut()
+
+
 def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
     """Shows with their episodes, in as few questions to the database however many there are."""
     shows = session.scalars(wanted.options(selectinload(Show.episodes))).all()
+    speech = Recording.kind == "speech"
     states = {
-        episode: (count, transcribed, busy)
-        for episode, count, transcribed, busy in session.execute(
+        episode: (count, transcribed, busy, WaitingOut(preparing=preparing, failed=failed, to_transcribe=silent))
+        for episode, count, transcribed, busy, preparing, failed, silent in session.execute(
             select(
                 Recording.episode_id,
                 func.count(),
                 func.sum(Recording.transcript_state == "done"),
                 func.sum(Recording.transcript_state.in_(("waiting", "running"))),
+                func.sum(Recording.state == "preparing"),
+                func.sum((Recording.state == "failed") | (Recording.transcript_state == "failed")),
+                func.sum(speech & (Recording.state == "ready") & (Recording.transcript_state == "none")),
             ).group_by(Recording.episode_id)
         )
     }
@@ -164,16 +184,23 @@ def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
         session.execute(select(EditionRow.episode_id, func.max(EditionRow.length)).group_by(EditionRow.episode_id)).all()
     )
     exported = set(session.scalars(select(EditionRow.episode_id).join(Export, Export.edition_id == EditionRow.id)))
-    changed = dict(
+    proposed = dict(
         session.execute(
-            select(EditionRow.episode_id, func.max(LogEntry.at))
-            .join(LogEntry, LogEntry.edition_id == EditionRow.id)
-            .group_by(EditionRow.episode_id)
+            select(SessionRow.episode_id, func.count()).where(SessionRow.state == "proposed").group_by(SessionRow.episode_id)
         ).all()
     )
+    # SQLite takes the name from the row that has the latest time: https://www.sqlite.org/lang_select.html#bareagg
+    changed = {
+        episode: (at, who)
+        for episode, at, who in session.execute(
+            select(EditionRow.episode_id, func.max(LogEntry.at), LogEntry.who)
+            .join(LogEntry, LogEntry.edition_id == EditionRow.id)
+            .group_by(EditionRow.episode_id)
+        )
+    }
 
     def state(episode: Episode) -> str:
-        count, transcribed, busy = states.get(episode.id, (0, 0, 0))
+        count, transcribed, busy, _ = states.get(episode.id, NOTHING)
         if not count:
             return "empty"
         if busy:
@@ -181,16 +208,19 @@ def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
         return "exported" if episode.id in exported else "transcribed" if transcribed else "gathered"
 
     def brief(episode: Episode) -> EpisodeBrief:
+        at, who = changed.get(episode.id, (None, ""))
         return EpisodeBrief(
             id=episode.id,
             title=episode.title,
             folder=episode.folder,
             archived=episode.archived,
             deleted=episode.deleted is not None,
-            recordings=states.get(episode.id, (0,))[0],
+            recordings=states.get(episode.id, NOTHING)[0],
             length=lengths.get(episode.id, 0),
             state=state(episode),  # type: ignore[arg-type]
-            changed=f"{changed.get(episode.id) or episode.created:%Y-%m-%dT%H:%M:%SZ}",
+            waiting=states.get(episode.id, NOTHING)[3].model_copy(update={"to_place": proposed.get(episode.id, 0)}),
+            changed=f"{at or episode.created:%Y-%m-%dT%H:%M:%SZ}",
+            who=who,
         )
 
     return [

@@ -51,7 +51,7 @@ def _serve(settings: Settings, log: Path) -> None:
 
 def _work(settings: Settings, log: Path) -> None:
     _begin(settings, log)
-    # Most tests have no work for it: the process that those of jobs are forked from imports for seconds, so it waits for the first.
+    # Most tests have no work for it: what jobs are forked from imports for seconds, and so waits for the first of them.
     worker.begin_processes = lambda: None
     worker.run(settings)
 

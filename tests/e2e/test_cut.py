@@ -297,7 +297,8 @@ class TestRestsAndSplices:
     def test_parted_where_one_is(self, cutting):
         cutting.word("Welcome").click()
         cutting.keys("y")
-        wait(lambda: "splice" in cutting.classes("Welcome"))
+        splice = wait(lambda: cutting.driver.find_element(By.CSS_SELECTOR, ".lane-between[data-look=splice]"))
+        assert abs(splice.rect["x"] - cutting.word("Welcome").rect["x"]) <= 1
 
 
 class TestStaves:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from io import BytesIO
+
 import pytest
 from conftest import RATE, tone, write_media
+from PIL import Image
 from sqlalchemy import event
 from test_api import strike
 
@@ -50,6 +53,44 @@ class TestListing:
     def test_the_length_follows_the_cuts(self, jaskel, episode):
         strike(jaskel, episode["editions"][0]["id"], 1, (0, 4 * RATE))
         assert listed(jaskel, episode)["length"] == 6 * RATE
+
+    def test_an_episode_tells_what_waits_in_it_and_who_worked_on_it_last(self, jaskel, episode, tmp_path):
+        nothing = {"preparing": 0, "failed": 0, "to_transcribe": 0, "to_place": 0}
+        assert listed(jaskel, episode)["waiting"] == nothing
+        jaskel.upload(episode["id"], write_media(tmp_path / "b.wav", tone(3, 300)))
+        assert listed(jaskel, episode)["waiting"] == {**nothing, "preparing": 1}
+        jaskel.work("prepare")
+        assert listed(jaskel, episode)["waiting"] == {**nothing, "to_transcribe": 1}
+        edition = episode["editions"][0]["id"]
+        for at, who in enumerate(("Ines", "Orla")):
+            revision = jaskel.get(f"/api/editions/{edition}")["revision"]
+            operation = {"kind": "strike", "ranges": [{"begin": at * RATE, "end": at * RATE + 9000}]}
+            body = {"revision": revision, "operation": operation, "who": who}
+            assert jaskel.client.post(f"/api/editions/{edition}/operations", json=body).status_code == 200
+        assert listed(jaskel, episode)["who"] == "Orla"
+
+    def test_an_episode_has_a_picture_of_its_own(self, jaskel, episode, tmp_path):
+        def picture():
+            shown = jaskel.client.get(f"/api/episodes/{episode['id']}/picture")
+            assert shown.status_code == 200 and shown.mimetype == "image/jpeg"
+            return Image.open(BytesIO(shown.data))
+
+        card = picture()
+        assert card.size == (320, 180)
+        Image.new("RGB", (800, 400), (200, 30, 40)).save(tmp_path / "red.png")
+        jaskel.upload(episode["id"], tmp_path / "red.png")
+        jaskel.work()
+        red = picture()
+        assert red.size == (320, 180) and red.getpixel((160, 90))[1] < 60 < card.getpixel((160, 90))[1]
+
+    def test_the_demo_is_added_to_an_empty_library(self, jaskel):
+        shown = jaskel.client.post("/api/demo")
+        assert shown.status_code == 201 and shown.json["title"] == "The dry hull"
+        (show,) = jaskel.get("/api/shows")["shows"]
+        assert [(each["title"], each["waiting"]["preparing"]) for each in show["episodes"]] == [
+            ("The dry hull", 1),
+            ("Mending a torn sail", 1),
+        ]
 
     def test_renamed_laid_in_a_folder_and_archived(self, jaskel, episode):
         change(jaskel, episode, title="The wet hull", folder="Spring", archived=True)

@@ -157,7 +157,7 @@ export function Margin({ marks, layout, strengths }: Pick<LanesProps, "marks" | 
   return marks.map((mark) => {
     const box = mark.Drawn && boxAt(layout, mark.begin);
     return mark.Drawn && box ? (
-      <div key={mark.id} className="absolute left-2.5" style={{ top: box.top + 4 }}>
+      <div key={mark.id} className="pointer-events-auto absolute left-2.5" style={{ top: box.top + 4 }}>
         <mark.Drawn mark={mark} />
       </div>
     ) : null;

@@ -70,7 +70,7 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
         {entering && <h3 className="mb-1 text-xs tracking-wide text-soft uppercase">{entering}</h3>}
         <Lines {...props} marks={marks} above={room.above} below={room.below} layout={layout} onLayout={setLayout} />
       </div>
-      <div className={clsx("relative", entering && "mt-5")}>
+      <div className={clsx("pointer-events-none relative", entering && "mt-5")}>
         <Margin marks={marks} layout={layout} strengths={strengths} />
       </div>
     </div>

@@ -46,6 +46,16 @@ class Duplicate(BaseModel):
     template: bool = False
 
 
+class WaitingOut(BaseModel):
+    """What is to be done in an episode, by how many recordings and texts it is about."""
+
+    preparing: int = 0
+    failed: int = 0
+    to_transcribe: int = 0
+    to_place: int = 0
+    """Sessions of which nobody has said yet whether their recordings belong together."""
+
+
 class EpisodeBrief(BaseModel):
     id: str
     title: str
@@ -55,7 +65,9 @@ class EpisodeBrief(BaseModel):
     recordings: int
     length: TicksField
     state: Literal["empty", "gathered", "transcribing", "transcribed", "exported"]
+    waiting: WaitingOut
     changed: str
+    who: str = Field(description="Who worked on it last, where a window has said so.")
 
 
 class ShowOut(BaseModel):
