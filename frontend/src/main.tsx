@@ -6,7 +6,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { Route, Switch } from "wouter";
 import { queryClient } from "./api/client";
-import { Library } from "./app/Library";
+import { Library } from "./app/library/Library";
 import "./app/styles.css";
 import { Workspace } from "./app/Workspace";
 import { Mishap } from "./ui/Mishap";

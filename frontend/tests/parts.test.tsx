@@ -93,7 +93,7 @@ describe("what is said under the page", () => {
   test("is what was done, until the next or nine seconds later, with Undo", async () => {
     vi.useFakeTimers({ shouldAdvanceTime: true });
     const undo = vi.fn();
-    draw(<Said undo={undo} />);
+    draw(<Said stays undo={undo} />);
     desk().say("Struck “so”", { undo: true });
     await userEvent.click(await screen.findByRole("button", { name: "Undo" }));
     expect(undo).toHaveBeenCalledOnce();
@@ -104,7 +104,7 @@ describe("what is said under the page", () => {
 
   test("and what went wrong, which stays until it is dismissed, the same only once", async () => {
     vi.useFakeTimers({ shouldAdvanceTime: true });
-    draw(<Said undo={vi.fn()} />);
+    draw(<Said stays undo={vi.fn()} />);
     failed(new Error("The disk is full."));
     failed(new Error("The disk is full."));
     desk().say("Struck “so”");

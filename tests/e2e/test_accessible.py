@@ -93,3 +93,84 @@ def test_nothing_is_written_smaller_than_twelve_pixels(reading):
     reading.click("Fine")
     wait(lambda: reading.driver.find_element(By.CSS_SELECTOR, ".fine .word"))
     assert reading.driver.execute_script(small) == []
+
+
+WIDE = """
+return [...document.querySelectorAll('button, input, select, a, [role=slider]')].filter((each) => {
+  const { width, left, right } = each.getBoundingClientRect();
+  return width && (left < -1 || right > innerWidth + 1);
+}).map((each) => each.ariaLabel || each.textContent);
+"""
+
+
+@pytest.mark.parametrize(("width", "height", "magnified"), [(1024, 700, 1), (640, 400, 2)])
+def test_a_small_or_magnified_window_loses_nothing(reading, width, height, magnified):
+    size = {"width": width, "height": height, "deviceScaleFactor": magnified, "mobile": False}
+    reading.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    try:
+        for stage in STAGES:
+            bench(reading, stage)
+            assert reading.driver.execute_script(WIDE) == []
+        for name in ("Edition Programme", "Place in the whole episode", "Light or dark"):
+            assert reading.find(name).rect["width"] > 20
+        reading.click("Edition Programme")
+        wait(lambda: reading.driver.find_element(By.CSS_SELECTOR, "[role=dialog]"))
+        assert reading.driver.execute_script(WIDE) == []
+        reading.keys(Keys.ESCAPE)
+        reading.click("Cut")
+        reading.find("Set target").location_once_scrolled_into_view  # noqa: B018
+        reading.find("Set target")
+    finally:
+        reading.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
+
+
+TABBABLE = """
+const inside = document.querySelector(arguments[0]);
+const every = [...inside.querySelectorAll('button, input, select, a[href], summary, textarea, [tabindex="0"]')];
+window.wanted = every.filter((each) => each.tabIndex >= 0 && !each.disabled && each.checkVisibility() && each.type !== 'radio');
+window.reached = new Set();
+return window.wanted.length;
+"""
+REACHED = "window.reached.add(document.activeElement); return document.activeElement.tagName;"
+MISSED = "return window.wanted.filter((each) => !window.reached.has(each)).map((each) => each.outerHTML.slice(0, 200));"
+
+
+def tabbed_through(person, inside: str) -> list[str]:
+    """What the Tab key does not reach of what can be reached inside an element."""
+    count = person.driver.execute_script(TABBABLE, inside)
+    assert count > 0
+    for _ in range(count + 40):
+        person.keys(Keys.TAB)
+        person.driver.execute_script(REACHED)
+        if not person.driver.execute_script(MISSED):
+            return []
+    return person.driver.execute_script(MISSED)
+
+
+def test_a_tour_by_keyboard_alone(reading):
+    driver = reading.driver
+    said = driver.find_element(By.CSS_SELECTOR, "main [aria-live]")
+    reading.keys(Keys.ARROW_RIGHT)
+    wait(lambda: said.get_attribute("textContent"))
+    first = said.get_attribute("textContent")
+    reading.keys(Keys.ARROW_DOWN)
+    wait(lambda: said.get_attribute("textContent") != first)
+    for number, stage in enumerate(STAGES, 1):
+        driver.execute_script("document.activeElement.blur()")
+        reading.keys(str(number))
+        wait(lambda stage=stage: driver.find_element(By.CSS_SELECTOR, f"section[aria-label={stage}]"))
+        assert tabbed_through(reading, "aside") == [], stage
+    driver.execute_script("document.activeElement.blur()")
+    for panel in ("h", "e", "k"):
+        reading.hold(Keys.CONTROL, panel)
+        wait(lambda: driver.find_element(By.CSS_SELECTOR, "[role=dialog]"))
+        assert tabbed_through(reading, "[role=dialog]") == [], panel
+        assert driver.execute_script("return Boolean(document.activeElement.closest('[role=dialog]'))")
+        reading.keys(Keys.ESCAPE)
+        wait(lambda: not driver.find_elements(By.CSS_SELECTOR, "[role=dialog]"))
+    # The place in the whole episode is a slider that says where one is.
+    strip = reading.find("Place in the whole episode")
+    driver.execute_script("arguments[0].focus()", strip)
+    reading.keys(Keys.HOME, Keys.PAGE_DOWN, Keys.ARROW_RIGHT)
+    wait(lambda: strip.get_attribute("aria-valuetext") == "0:35 of 5:30")
+    assert (strip.get_attribute("aria-valuenow"), strip.get_attribute("aria-valuemax")) == ("35", "331")

@@ -6,7 +6,7 @@ import pytest
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
 
-from .helpers import wait
+from .helpers import excerpt, wait
 
 pytestmark = pytest.mark.e2e
 
@@ -58,3 +58,38 @@ def test_an_episode_is_duplicated_with_its_words(person, demo):
     person.find(f"More about {TITLE}, copy")
     person.driver.find_element(By.XPATH, f"//a[contains(., '{TITLE}, copy')]").click()
     person.word("kettle")
+
+
+DROP = """
+const [on, name] = arguments;
+const data = new DataTransfer();
+data.items.add(new File(['no sound'], name));
+const about = { bubbles: true, cancelable: true, dataTransfer: data };
+for (const kind of ['dragenter', 'drop']) on.dispatchEvent(new DragEvent(kind, about));
+"""
+
+
+def test_one_starts_with_a_file_and_names_things_later(person, empty, tmp_path):
+    person.open(empty.url)
+    person.see("Drop a recording to start")
+    file = excerpt(tmp_path / "torn-sail.mp4", "mending-a-sail.mp4", 5)
+    person.driver.find_element(By.CSS_SELECTOR, "[aria-label='Recordings to start with']").send_keys(str(file))
+    person.see("torn-sail.mp4")
+    person.see("640×360 at 25")
+    person.driver.find_element(By.CSS_SELECTOR, "h1 button").click()
+    for name, text in (("title", "A torn sail"), ("show", "Ropewalk")):
+        field = wait(lambda name=name: person.driver.find_element(By.NAME, name))
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(text)
+    person.click("Rename")
+    wait(lambda: not person.driver.find_elements(By.NAME, "title"))
+    person.find("A torn sail")
+    person.click("Jaskel, to the library")
+    section = wait(lambda: person.driver.find_element(By.CSS_SELECTOR, "section[aria-label=Ropewalk]"))
+    assert "A torn sail" in section.text
+    # A file that is dropped on a show makes an episode there, even one that turns out to be no recording.
+    person.driver.execute_script(DROP, section, "harbour-notes.wav")
+    person.find("Harbour notes")
+    person.see("This is not")
+    (shown,) = empty.get("/api/shows")["shows"]
+    assert [each["title"] for each in shown["episodes"]] == ["A torn sail", "Harbour notes"]

@@ -35,7 +35,7 @@ def choose_file(person, path: Path):
 class TestFromARecordingToAFile:
     def test_everything_in_one_sitting(self, person, empty, tmp_path):
         person.open(empty.url)
-        person.see("Start with a show")
+        person.see("Drop a recording to start")
         person.type("Name of the new show", "Harbour talk")
         person.keys(Keys.ENTER)
         person.see("No episodes yet.")
@@ -246,7 +246,7 @@ class TestReadingAndCutting:
         open_episode(person, demo)
         drawn = wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, ".tok"))
         assert 50 < len(drawn) < 700
-        strip = person.find("Whole episode")
+        strip = person.find("Place in the whole episode")
         ActionChains(person.driver).move_to_element_with_offset(strip, strip.size["width"] // 3, 0).click().perform()
         wait(lambda: person.place() > 200)
         now = wait(lambda: person.driver.find_element(By.CSS_SELECTOR, ".tok[data-now]"))

@@ -5,8 +5,14 @@ import { desk, useDesk } from "../desk/desk";
 const SECONDS = 9;
 const LINK = "font-semibold whitespace-nowrap text-ink underline underline-offset-2";
 
+interface SaidProps {
+  undo?: () => void;
+  /** Whether its line is there while there is nothing to say, so that nothing moves when there is. */
+  stays?: boolean;
+}
+
 /** Under the page, where it covers nothing: what was just done, with Undo beside it, and what went wrong. */
-export function Said({ undo }: { undo: () => void }) {
+export function Said({ undo, stays = false }: SaidProps) {
   const said = useDesk((state) => state.said);
   const troubles = useDesk((state) => state.troubles);
   const number = said?.number;
@@ -15,6 +21,7 @@ export function Said({ undo }: { undo: () => void }) {
     const timer = setTimeout(() => desk().said?.number === number && desk().set({ said: null }), SECONDS * 1000);
     return () => clearTimeout(timer);
   }, [number]);
+  if (!stays && !said && !troubles.length) return null;
   return (
     <div className="border-t border-line leading-snug">
       <div role="alert">
@@ -46,7 +53,7 @@ export function Said({ undo }: { undo: () => void }) {
                 {said.also.text}
               </button>
             )}
-            {said.undo && (
+            {said.undo && undo && (
               <button type="button" className={LINK} onClick={undo}>
                 Undo
               </button>

@@ -6,6 +6,7 @@ import clsx from "clsx";
 import { clock, RATE } from "../api/time";
 import { told, type Edit } from "../page/edit";
 import { player } from "../player/player";
+import { Titles } from "./Titles";
 import { toProgramme } from "../player/places";
 import { Button, Choice } from "../ui/controls";
 import { toggleTheme } from "../ui/theme";
@@ -57,12 +58,12 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
       <Link href="/" className="font-serif text-base font-semibold tracking-wide" aria-label="Jaskel, to the library">
         Jaskel
       </Link>
-      <nav aria-label="Where you are" className="min-w-0 flex-1 truncate text-barsoft">
-        <Link href="/" className="hover:text-bartext">
+      <nav aria-label="Where you are" className="flex min-w-0 flex-1 items-center gap-1 whitespace-nowrap text-barsoft">
+        <Link href="/" className="min-w-5 truncate hover:text-bartext">
           {episode.show}
-        </Link>{" "}
-        / <h1 className="inline font-semibold text-bartext">{episode.title}</h1> /{" "}
-        <button type="button" className="rounded px-1 hover:bg-barline hover:text-bartext" aria-label={`Edition ${head?.name ?? ""}`} onClick={() => set({ panel: "editions" })}>
+        </Link>
+        / <Titles episode={episode} /> /
+        <button type="button" className="max-w-40 shrink-0 truncate rounded px-1 hover:bg-barline hover:text-bartext" aria-label={`Edition ${head?.name ?? ""}`} onClick={() => set({ panel: "editions" })}>
           {head?.name} <ChevronDown size={12} className="inline" />
         </button>
       </nav>

@@ -134,11 +134,11 @@ function Desk({ episode }: { episode: Episode }) {
 
   return (
     <div
-      className="grid h-full grid-cols-[94px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
+      className="workspace grid h-full grid-cols-[94px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
       {...getRootProps({ role: undefined, tabIndex: undefined })}
     >
       <TopBar episode={episode} head={head} plan={plan} edit={edit} />
-      <nav aria-label="Stages" className="flex flex-col gap-0.5 border-r border-line bg-rail py-2.5">
+      <nav aria-label="Stages" className="stages flex flex-col gap-0.5 border-r border-line bg-rail py-2.5">
         {STAGES.map(({ id, name }, index) => (
           <button
             key={id}
@@ -168,7 +168,7 @@ function Desk({ episode }: { episode: Episode }) {
           </>
         )}
         <RetypeBox tokens={tokens} edit={edit} />
-        <Said undo={edit.undo} />
+        <Said undo={edit.undo} stays />
       </main>
       <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
         <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures} />

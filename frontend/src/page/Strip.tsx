@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 import type { Head, PageWords } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
-import { playhead, watchPlayhead } from "../desk/place";
+import { here, playhead, usePlace, watchPlayhead } from "../desk/place";
 import { player } from "../player/player";
 import { toRecording, type Source } from "./sources";
 import { covered } from "./tokens";
@@ -93,6 +93,17 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
     return watchPlayhead(place);
   }, [page.length, width]);
 
+  const slider = useRef<HTMLDivElement>(null);
+  // Where one was put is said; what runs by itself is heard anyway.
+  useEffect(() => {
+    const tell = (cursor: number) => {
+      slider.current?.setAttribute("aria-valuenow", String(Math.round(cursor / RATE)));
+      slider.current?.setAttribute("aria-valuetext", `${clock(cursor)} of ${clock(page.length)}`);
+    };
+    tell(here().cursor);
+    return usePlace.subscribe(({ cursor }) => tell(cursor));
+  }, [page.length]);
+
   const jump = (event: PointerEvent<HTMLDivElement>) => {
     if (event.buttons !== 1) return;
     const box = event.currentTarget.getBoundingClientRect();
@@ -101,7 +112,7 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
     reveal(laid);
   };
   const step = (event: KeyboardEvent) => {
-    const by = { ArrowLeft: -5, ArrowRight: 5, PageUp: -30, PageDown: 30 }[event.key];
+    const by = { ArrowLeft: -5, ArrowRight: 5, PageUp: -30, PageDown: 30, Home: -Infinity, End: Infinity }[event.key];
     if (!by) return;
     event.preventDefault();
     event.stopPropagation();
@@ -114,12 +125,13 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
     <footer className="col-span-3 grid grid-cols-[54px_1fr_60px] items-center gap-x-2.5 border-t border-line bg-rail px-3.5 py-2">
       <span className="font-mono text-xs">0:00</span>
       <div
+        ref={slider}
         role="slider"
-        aria-label="Whole episode"
+        aria-label="Place in the whole episode"
         aria-valuemin={0}
         aria-valuemax={Math.round(page.length / RATE)}
         aria-valuenow={0}
-        aria-valuetext="Place in the whole episode; arrow keys move by five seconds"
+        title="Click to go there; arrow keys move by five seconds"
         tabIndex={0}
         className="relative h-10 cursor-pointer touch-none"
         onPointerDown={jump}
