@@ -90,6 +90,6 @@ def test_one_starts_with_a_file_and_names_things_later(person, empty, tmp_path):
     # A file that is dropped on a show makes an episode there, even one that turns out to be no recording.
     person.driver.execute_script(DROP, section, "harbour-notes.wav")
     person.find("Harbour notes")
-    person.see("This is not")
+    person.see("is not a sound or video file")
     (shown,) = empty.get("/api/shows")["shows"]
     assert [each["title"] for each in shown["episodes"]] == ["A torn sail", "Harbour notes"]

@@ -117,7 +117,7 @@ export function Monitor({ episodeId, title, plan, pictures }: MonitorProps) {
   }, [episodeId, pictures]);
 
   const fit = plan?.fill ? "object-cover" : "object-contain";
-  const frame = plan && { aspectRatio: `${plan.width} / ${plan.height}` };
+  const frame = { aspectRatio: plan?.width ? `${plan.width} / ${plan.height}` : "16 / 9" };
   return (
     <div className="grid aspect-video w-full place-items-center rounded-md bg-[#26343c]">
       <figure aria-label="Monitor" className={clsx("relative overflow-hidden rounded-md", plan && plan.width * 9 < plan.height * 16 ? "h-full" : "w-full")} style={frame}>
