@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from secrets import token_hex
 from typing import Any
 
-from sqlalchemy import JSON, ForeignKey, Index
+from sqlalchemy import JSON, BigInteger, ForeignKey, Index
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 
@@ -191,6 +191,19 @@ class Take(Base):
     chunks: Mapped[int] = mapped_column(default=0)
     size: Mapped[int] = mapped_column(default=0)
     beat: Mapped[float] = mapped_column(default=0.0)
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
+class Upload(Base):
+    """A file that comes in parts; what has come of it lies in the vault, under its id."""
+
+    __tablename__ = "uploads"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    length: Mapped[int] = mapped_column(BigInteger)
+    placed: Mapped[bool]
+    transcribe: Mapped[bool]
     created: Mapped[datetime] = mapped_column(default=now)
 
 

@@ -12,6 +12,7 @@ import os
 import secrets
 import shutil
 import socket
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -46,6 +47,10 @@ def _alive(pid: str) -> bool:
     return pid.isdigit() and psutil.pid_exists(int(pid))
 
 
+UPLOAD_SECONDS = 7 * 86_400
+"""So long what has come of an upload waits to be gone on with."""
+
+
 @dataclass(frozen=True)
 class Received:
     """A file as it came in, not yet in its place."""
@@ -60,7 +65,7 @@ class Vault:
 
     def __init__(self, root: Path) -> None:
         self.root = root
-        for folder in ("incoming", "originals", "derived", "exports", "takes"):
+        for folder in ("incoming", "originals", "derived", "exports", "takes", "uploads"):
             (root / folder).mkdir(parents=True, exist_ok=True)
 
     @contextmanager
@@ -174,6 +179,30 @@ class Vault:
             file.flush()
             os.fsync(file.fileno())
 
+    def upload(self, upload_id: str) -> Path:
+        return self.root / "uploads" / upload_id
+
+    def extend(self, upload_id: str, stream: BinaryIO, room: int) -> int:
+        """Add to an upload what comes of a stream, ``room`` bytes at most, also where it breaks off; gives its size then."""
+        with self.upload(upload_id).open("ab") as file:
+            while room > 0 and (chunk := stream.read(min(CHUNK, room))):
+                file.write(chunk)
+                room -= len(chunk)
+            file.flush()
+            os.fsync(file.fileno())
+            return file.tell()
+
+    @contextmanager
+    def arrived(self, upload_id: str) -> Iterator[Received]:
+        """An upload that is complete; it is gone after the block, kept or not."""
+        path = self.upload(upload_id)
+        try:
+            with path.open("rb") as file:
+                digest = hashlib.file_digest(file, "sha256").hexdigest()
+            yield Received(path, digest, path.stat().st_size)
+        finally:
+            path.unlink(missing_ok=True)
+
     @contextmanager
     def making(self, place: Path) -> Iterator[Path]:
         """A temporary path beside ``place``, put there as a whole when the block ends well and deleted when not."""
@@ -201,5 +230,8 @@ class Vault:
             if digest != path.name and not wanted(digest):
                 self.drop_original(digest)
             path.unlink(missing_ok=True)
+        for path in (self.root / "uploads").iterdir():
+            if time.time() - path.stat().st_mtime > UPLOAD_SECONDS:
+                path.unlink(missing_ok=True)
         for path in (*self.root.glob("derived/*/.*.partial"), *self.root.glob("exports/.*.partial")):
             path.unlink(missing_ok=True)

@@ -31,6 +31,7 @@ from jaskel.web import (
     takes,
     texts,
     tidy,
+    uploads,
     voices,
     work,
 )
@@ -40,7 +41,15 @@ from jaskel.web.security import Foreign, protect
 from jaskel.web.serializers import reply
 
 PAGE = Path(__file__).resolve().parents[2] / "frontend" / "dist"
-STATUS = {"disk-full": 507, "not-allowed": 507, "disk-failed": 507, "busy": 503, "already-here": 409, "already-running": 409}
+STATUS = {
+    "disk-full": 507,
+    "not-allowed": 507,
+    "disk-failed": 507,
+    "busy": 503,
+    "already-here": 409,
+    "already-running": 409,
+    "wrong-offset": 409,
+}
 
 log = logging.getLogger("jaskel.web")
 
@@ -48,7 +57,7 @@ LONGEST_ADDRESS = 200
 """Characters; the page's own addresses have thirty."""
 
 
-LIBRARY = (shows, search, recordings, remote, sessions, voices, texts, spellings, takes)
+LIBRARY = (shows, search, recordings, uploads, remote, sessions, voices, texts, spellings, takes)
 API = (*LIBRARY, editions, tidy, history, notes, selects, listening, work, notices)
 
 

@@ -51,7 +51,7 @@ def upload(path: EpisodePath, query: UploadQuery):  # type: ignore[no-untyped-de
     with home.vault.receive(request.stream, query.name, expected) as received:  # type: ignore[arg-type]
         info = probe(received.path, query.name)
         with home.database.read() as session:
-            _refuse_twin(session, received.digest, query.name)
+            refuse_twin(session, received.digest, query.name)
         home.vault.keep(received)
     return add_recording(
         path.episode_id,
@@ -76,7 +76,8 @@ def reuse(path: EpisodePath, body: Reuse):  # type: ignore[no-untyped-def]
     )
 
 
-def _refuse_twin(session: Session, digest: str, name: str) -> None:
+def refuse_twin(session: Session, digest: str, name: str) -> None:
+    """Refuse a file that a recording has already, told with that recording."""
     twin = session.scalar(select(Recording).where(Recording.digest == digest).order_by(Recording.created).limit(1))
     if twin is not None:
         where = f"“{twin.name}” in the episode “{session.get_one(Episode, twin.episode_id).title}”"

@@ -97,6 +97,10 @@ class NewTake(BaseModel):
     name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), OneLine] = ""
 
 
+class UploadPath(BaseModel):
+    upload_id: str
+
+
 class TakePath(BaseModel):
     take_id: str
 

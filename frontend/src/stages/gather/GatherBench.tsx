@@ -1,6 +1,6 @@
 import { FilePlus2, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
-import { client, got, queryClient, Refusal, type Episode, type PageWords, type Recording } from "../../api/client";
+import { client, got, queryClient, Refusal, UNREACHABLE, type Episode, type PageWords, type Recording } from "../../api/client";
 import { bytes, clock } from "../../api/time";
 import { useEpisodeChange, useWork } from "../../desk/change";
 import type { Edit } from "../../page/edit";
@@ -15,7 +15,7 @@ import { RemoteHost } from "./RemoteHost";
 import { AsAWhole, Thumbnail } from "./AsAWhole";
 import { FindAgain } from "./FindAgain";
 import { RecordingName } from "./RecordingName";
-import { add, dismiss, reuse, useUploads, type Upload } from "./upload";
+import { add, again, dismiss, reuse, useUploads, type Upload } from "./upload";
 
 function facts(recording: Recording): string {
   const channels = recording.channels === 1 ? "mono" : recording.channels === 2 ? "stereo" : `${recording.channels} channels`;
@@ -159,6 +159,11 @@ function UploadCard({ upload }: { upload: Upload }) {
             {upload.twin && (
               <Button look="strong" onClick={() => void reuse(upload)}>
                 Use it again
+              </Button>
+            )}
+            {upload.trouble === UNREACHABLE && (
+              <Button look="strong" hint="Goes on from where it broke off" onClick={() => again(upload.id)}>
+                Try again
               </Button>
             )}
             <Button onClick={() => dismiss(upload.id)}>Dismiss</Button>

@@ -1,6 +1,7 @@
 /** Sending files, one after the other, as they are; what is refused is kept to be shown. */
 import { create } from "zustand";
-import { client, got, queryClient, UNREACHABLE } from "../../api/client";
+import { DetailedError, Upload as Sending } from "tus-js-client";
+import { client, got, queryClient, Refusal, UNREACHABLE } from "../../api/client";
 import { keys } from "../../api/queries";
 import { failed } from "../../desk/desk";
 
@@ -30,7 +31,7 @@ interface Uploads {
 
 export const useUploads = create<Uploads>(() => ({ list: [] }));
 
-/** A tab that is closed while it sends breaks the file off: the browser asks first. */
+/** A tab that is closed while it sends breaks the file off until it is chosen again: the browser asks first. */
 const ask = (event: BeforeUnloadEvent) => event.preventDefault();
 
 useUploads.subscribe(({ list }) => {
@@ -40,14 +41,15 @@ useUploads.subscribe(({ list }) => {
 });
 
 let count = 0;
-const running = new Map<number, XMLHttpRequest>();
+/** How to give up what is being sent. */
+const running = new Map<number, () => void>();
 
 const change = (id: number, what: Partial<Upload>) =>
   useUploads.setState(({ list }) => ({ list: list.map((each) => (each.id === id ? { ...each, ...what } : each)) }));
 
 export function dismiss(id: number) {
   const dismissed = useUploads.getState().list.find((each) => each.id === id);
-  running.get(id)?.abort();
+  running.get(id)?.();
   useUploads.setState(({ list }) => ({ list: list.filter((each) => each.id !== id) }));
   if (dismissed?.state === "waiting") void settle(dismissed.group);
 }
@@ -98,35 +100,75 @@ interface Refused {
   facts?: { recording?: string };
 }
 
-function send(upload: Upload): Promise<void> {
+/** Bytes that are sent at a time: so much is sent again where a connection breaks off. */
+const PART = 16_000_000;
+
+/** Seconds after which it is tried again, and again; meanwhile a server may be started anew. */
+const RETRIES = [0, 1, 2, 4, 8, 15, 30, 60].map((each) => 1000 * each);
+
+/** Sends a file in parts by the tus protocol; one that was begun before, even in a tab that was closed, goes on. */
+async function send(upload: Upload): Promise<void> {
   const { episode } = upload.group;
-  change(upload.id, { state: "sending" });
-  return new Promise((resolve) => {
-    const request = new XMLHttpRequest();
-    running.set(upload.id, request);
-    request.open("POST", `/api/episodes/${episode}/recordings?name=${encodeURIComponent(upload.file.name)}&placed=${upload.group.size === 1}`);
-    request.setRequestHeader("Content-Type", "application/octet-stream");
-    request.upload.onprogress = (event) => change(upload.id, { sent: event.loaded });
-    request.onloadend = () => {
-      running.delete(upload.id);
-      if (request.status === 201) {
-        upload.group.recordings.push((JSON.parse(request.responseText) as { id: string }).id);
-        dismiss(upload.id);
-      } else {
-        let told: Refused = {};
-        try {
-          told = JSON.parse(request.responseText) as Refused;
-        } catch {
-          // no answer, or none from Jaskel
-        }
-        const twin = told.code === "already-here" ? told.facts?.recording : undefined;
-        change(upload.id, { state: "refused", trouble: told.detail ?? UNREACHABLE, ...(twin ? { twin } : {}) });
-      }
-      void queryClient.invalidateQueries({ queryKey: keys.episode(episode) });
-      resolve();
-    };
-    request.send(upload.file);
+  change(upload.id, { state: "sending", trouble: "" });
+  try {
+    const address = await sent(upload);
+    running.delete(upload.id);
+    if (!address) return;
+    const id = address.slice(address.lastIndexOf("/") + 1);
+    const recording = await got(client.POST("/api/uploads/{upload_id}/finish", { params: { path: { upload_id: id } } }));
+    upload.group.recordings.push(recording.id);
+    dismiss(upload.id);
+  } catch (error) {
+    const { detail, code, facts } = problemOf(error);
+    const twin = code === "already-here" ? facts?.recording : undefined;
+    change(upload.id, { state: "refused", trouble: detail ?? UNREACHABLE, ...(twin ? { twin } : {}) });
+  } finally {
+    running.delete(upload.id);
+    void queryClient.invalidateQueries({ queryKey: keys.episode(episode) });
+  }
+}
+
+/** What a refusal says, by the server's answer or by what tus makes of it. */
+function problemOf(error: unknown): Refused {
+  if (error instanceof Refusal) return error.problem as Refused;
+  if (!(error instanceof DetailedError)) return {};
+  try {
+    return JSON.parse(error.originalResponse?.getBody() ?? "") as Refused;
+  } catch {
+    return {}; // no answer, or none from Jaskel
+  }
+}
+
+/** The address of the upload once all of it was sent; nothing where it was given up. */
+function sent(upload: Upload): Promise<string | undefined> {
+  const { file, group } = upload;
+  return new Promise((resolve, reject) => {
+    const sending = new Sending(file, {
+      endpoint: `/api/episodes/${group.episode}/uploads`,
+      chunkSize: PART,
+      retryDelays: RETRIES,
+      metadata: { filename: file.name, placed: String(group.size === 1) },
+      removeFingerprintOnSuccess: true,
+      fingerprint: () => Promise.resolve(["jaskel", group.episode, group.size === 1, file.name, file.size, file.lastModified].join(" ")),
+      onProgress: (bytes) => change(upload.id, { sent: bytes }),
+      onSuccess: () => resolve(sending.url ?? undefined),
+      onError: reject,
+    });
+    running.set(upload.id, () => {
+      void sending.abort(true).catch(() => undefined);
+      resolve(undefined);
+    });
+    void sending.findPreviousUploads().then(([before]) => {
+      if (before) sending.resumeFromPreviousUpload(before);
+      sending.start();
+    });
   });
+}
+
+/** Send once more what could not be sent: what has come of it already is not sent again. */
+export function again(id: number) {
+  change(id, { state: "waiting", trouble: "" });
+  if (!sending) void sendAll();
 }
 
 /** Use a recording again that has the same file. */
