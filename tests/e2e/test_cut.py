@@ -371,8 +371,8 @@ class TestTheWhole:
         cutting.keys(Keys.DELETE)
         wait(lambda: "struck" in cutting.classes("kettle"))
         cutting.hold(Keys.CONTROL, "e")
-        only = cutting.find("Only in Programme")
-        wait(lambda: "did you bring the kettle in?" in only.text)
+        # It is drawn anew once both have been compared.
+        wait(lambda: "did you bring the kettle in?" in cutting.find("Only in Programme").text)
         cutting.click("Programme")
         cutting.find("Edition Programme")
         wait(lambda: "struck" not in cutting.classes("kettle"))
