@@ -95,7 +95,7 @@ describe("lanes", () => {
   });
 
   test("in the margin, a bracket selects its words, and a note stands at its word", () => {
-    const marks = [mark({ lane: "margin", selects: { anchor: 2, focus: 5 } }), mark({ id: "n", lane: "margin", begin: 9, end: 10, Drawn: () => <b>a note</b> })];
+    const marks = [mark({ lane: "margin", selects: { anchor: 2, focus: 5 } }), mark({ id: "n", lane: "margin", begin: 9, end: 10, drawn: <b>a note</b> })];
     render(
       <>
         <Lanes {...props} marks={marks} />

@@ -17,6 +17,7 @@ from jaskel.media.probe import MediaInfo, probe, room_for
 from jaskel.media.sound import outline
 from jaskel.store.models import EditionRow, Episode, Job, LogEntry, Recording, TrackRow
 from jaskel.store.notices import post
+from jaskel.store.vault import Received
 from jaskel.web.context import context
 from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EpisodePath, RecordingPath
@@ -49,19 +50,7 @@ def upload(path: EpisodePath, query: UploadQuery):  # type: ignore[no-untyped-de
     expected = request.content_length
     room_for(home.vault.root, expected or 0, query.name)
     with home.vault.receive(request.stream, query.name, expected) as received:  # type: ignore[arg-type]
-        info = probe(received.path, query.name)
-        with home.database.read() as session:
-            refuse_twin(session, received.digest, query.name)
-        home.vault.keep(received)
-    return add_recording(
-        path.episode_id,
-        query.name,
-        received.digest,
-        received.size,
-        info,
-        transcribe=query.transcribe,
-        placed=query.placed,
-    )
+        return keep_received(received, path.episode_id, query)
 
 
 @api.post("/episodes/<episode_id>/recordings/reuse", responses={201: RecordingOut})
@@ -76,7 +65,25 @@ def reuse(path: EpisodePath, body: Reuse):  # type: ignore[no-untyped-def]
     )
 
 
-def refuse_twin(session: Session, digest: str, name: str) -> None:
+def keep_received(received: Received, episode_id: str, wanted: UploadQuery) -> Response:
+    """Make a recording of a file that has come whole, unless it is none, or is here already."""
+    home = context().workshop.home
+    info = probe(received.path, wanted.name)
+    with home.database.read() as session:
+        _refuse_twin(session, received.digest, wanted.name)
+    home.vault.keep(received)
+    return add_recording(
+        episode_id,
+        wanted.name,
+        received.digest,
+        received.size,
+        info,
+        transcribe=wanted.transcribe,
+        placed=wanted.placed,
+    )
+
+
+def _refuse_twin(session: Session, digest: str, name: str) -> None:
     """Refuse a file that a recording has already, told with that recording."""
     twin = session.scalar(select(Recording).where(Recording.digest == digest).order_by(Recording.created).limit(1))
     if twin is not None:

@@ -17,10 +17,10 @@ from sqlalchemy import delete
 from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Missing, Problem
-from jaskel.media.probe import probe, room_for
+from jaskel.media.probe import room_for
 from jaskel.store.models import Upload
 from jaskel.web.context import context
-from jaskel.web.recordings import add_recording, refuse_twin
+from jaskel.web.recordings import keep_received
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.recordings import RecordingOut, UploadPath, UploadQuery
@@ -81,19 +81,8 @@ def finish(path: UploadPath):  # type: ignore[no-untyped-def]
         raise Problem("upload-broken", f"“{upload.name}” has not come whole. Add it again: it goes on from where it broke off.")
     try:
         with home.vault.arrived(upload.id) as received:
-            info = probe(received.path, upload.name)
-            with home.database.read() as session:
-                refuse_twin(session, received.digest, upload.name)
-            home.vault.keep(received)
-        return add_recording(
-            upload.episode_id,
-            upload.name,
-            received.digest,
-            received.size,
-            info,
-            transcribe=upload.transcribe,
-            placed=upload.placed,
-        )
+            wanted = UploadQuery(name=upload.name, transcribe=upload.transcribe, placed=upload.placed)
+            return keep_received(received, upload.episode_id, wanted)
     finally:
         _forget(upload.id)
 

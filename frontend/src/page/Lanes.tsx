@@ -107,10 +107,10 @@ function End({ side, name, x, y, value, layout, laidAt, go, give, back }: EndPro
 
 /** What stands above, between and below the words, and brackets beside them. */
 export function Lanes({ marks, layout, strengths, above }: LanesProps) {
-  const margin = marks.filter((mark) => mark.lane === "margin" && !mark.Drawn);
+  const margin = marks.filter((mark) => mark.lane === "margin" && !mark.drawn);
   return marks.map((mark) => {
     const strength = strengths[mark.lane];
-    if (strength === "hidden" || mark.Drawn) return null;
+    if (strength === "hidden" || mark.drawn) return null;
     const found = pieces(layout, mark.begin, mark.end);
     const faint = strength === "faint" || undefined;
     const [first, last] = [found[0], found.at(-1)];
@@ -155,10 +155,10 @@ export function Lanes({ marks, layout, strengths, above }: LanesProps) {
 export function Margin({ marks, layout, strengths }: Pick<LanesProps, "marks" | "layout" | "strengths">) {
   if (strengths.margin === "hidden") return null;
   return marks.map((mark) => {
-    const box = mark.Drawn && boxAt(layout, mark.begin);
-    return mark.Drawn && box ? (
+    const box = mark.drawn && boxAt(layout, mark.begin);
+    return mark.drawn && box ? (
       <div key={mark.id} className="pointer-events-auto absolute left-2.5" style={{ top: box.top + 4 }}>
-        <mark.Drawn mark={mark} />
+        {mark.drawn}
       </div>
     ) : null;
   });

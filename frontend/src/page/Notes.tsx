@@ -51,7 +51,7 @@ export const noteMark = (episode: string, note: Note, { id, begin }: Placed): Pa
   end: begin + 1,
   look: "note",
   label: `Note: ${note.text}`,
-  Drawn: () => <Opened episode={episode} note={note} />,
+  drawn: <Opened episode={episode} note={note} />,
 });
 
 /** A note, which opens beside its line. */

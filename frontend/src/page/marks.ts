@@ -2,7 +2,7 @@
  * Marks as they are drawn: each is a stretch of laid time in one lane of the page. Stages say what theirs are and which lanes
  * matter to them; how a lane is drawn is written once, in `Lanes.tsx`.
  */
-import type { ComponentType } from "react";
+import type { ReactNode } from "react";
 import type { Selection } from "../desk/place";
 
 /** Above the words stands what is seen, over them are washes, between them bars and symbols, below them staves, beside them brackets. */
@@ -30,8 +30,8 @@ export interface PageMark {
   selects?: Selection;
   /** Stores where it was dragged to. */
   resize?: (begin: number, end: number) => Promise<unknown>;
-  /** Draws a mark of the margin that does more than be clicked. */
-  Drawn?: ComponentType<{ mark: PageMark }>;
+  /** A mark of the margin that does more than be clicked. */
+  drawn?: ReactNode;
 }
 
 /** Where something of the material stands on the page. */

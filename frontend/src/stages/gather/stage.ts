@@ -11,5 +11,6 @@ export const gather: Stage = {
     desk().set({ stage: "gather" });
     add(episode.id, files);
   },
-  Bench: lazy(() => import("./GatherBench")), lanes: { above: "faint" },
+  Bench: lazy(() => import("./GatherBench")),
+  lanes: { above: "faint" },
 };
