@@ -45,7 +45,10 @@ def made_up() -> dict:
 
 
 def do(settings, job_id, says) -> None:
-    """As the real one, with kinds of job that only misbehave."""
+    """As the real one, with kinds of job that only misbehave.
+
+    It runs in a process that is not forked from this one: what other tests have left in memory here is not counted there.
+    """
     carry_out.handlers = made_up
     apart._do(settings, job_id, says)
 
@@ -53,10 +56,7 @@ def do(settings, job_id, says) -> None:
 @pytest.fixture
 def workshop(settings, monkeypatch):
     monkeypatch.setattr(apart, "PATIENCE_SECONDS", 0.5)
-    # Their names are looked up in the process of the job, so it is forked from this one.
-    processes = apart.multiprocessing.get_context("fork")
-    monkeypatch.setattr(apart, "_processes", processes)
-    monkeypatch.setattr(carry_out, "handlers", made_up)
+    monkeypatch.setattr(apart, "_do", do)
     monkeypatch.setattr(apart, "send", lambda _home, _job: None)
     made = Workshop(settings)
     made.home.database.migrate()
