@@ -1,9 +1,12 @@
 import { describe, expect, test } from "vitest";
 import { RATE } from "../src/api/time";
-import { edges, quietPlaces, ruler, segments, snapped } from "../src/page/fine";
+import { byProgramme, byRecordings, edges, quietPlaces, ruler, segments, snapped } from "../src/page/fine";
 import type { Source } from "../src/page/sources";
 import { flatten } from "../src/page/tokens";
+import type { Plan } from "../src/api/client";
+import { toLaid } from "../src/player/places";
 import { head, page, seconds } from "./made";
+import plans from "./plans.json";
 
 const source = (id: string): Source => ({ id, name: id, staves: [] });
 const sources = new Map(["a", "b"].map((id) => [id, source(id)]));
@@ -77,7 +80,7 @@ test.each([
   [59.5, 63, 0.5],
   [0, 600, 10],
 ])("a ruler from %d to %d s has a mark each %d s", (begin, end, apart) => {
-  const marks = ruler(seconds(begin), seconds(end));
+  const marks = ruler([{ begin: seconds(begin), end: seconds(end), time: seconds(begin) }], seconds(begin), seconds(end));
   expect(marks.length).toBeGreaterThan(4);
   marks.slice(1).forEach((mark, i) => expect(mark.at - (marks[i]?.at ?? 0)).toBeCloseTo(apart * RATE, -1));
   for (const { at, label } of marks) {
@@ -85,4 +88,35 @@ test.each([
     const [minutes = "", rest = ""] = label.split(":");
     expect(60 * Number(minutes) + Number(rest)).toBeCloseTo(at / RATE, 2);
   }
+});
+
+describe("the ruler's clocks", () => {
+  const cases = [...plans.map(({ plan }) => plan as Plan)];
+
+  test.each(cases.map((plan, number) => [number, plan] as const))("of plan %d say what the programme's clock says", (_, plan) => {
+    const end = Math.max(...plan.spans.map((span) => span.laid + span.until - span.at));
+    const marks = ruler(byProgramme(plan, 0, end), 0, end);
+    for (const { at, label } of marks) {
+      if (!label) continue;
+      const [minutes = "", rest = ""] = label.split(":");
+      expect(Math.abs(toLaid(plan, (60 * Number(minutes) + Number(rest)) * RATE) - at) / RATE).toBeLessThan(0.006);
+    }
+  });
+
+  test("stand where something is taken out, or where it is no recording's sound", () => {
+    const plan = { length: 6, spans: [{ at: 0, until: 3, laid: 0, handover: 0 }, { at: 3, until: 6, laid: 5, handover: 3 }] } as unknown as Plan;
+    expect(byProgramme(plan, 0, 8)).toEqual([
+      { begin: 0, end: 3, time: 0 },
+      { begin: 5, end: 8, time: 3 },
+    ]);
+    expect(byProgramme(plan, 1, 6)).toEqual([
+      { begin: 1, end: 3, time: 1 },
+      { begin: 5, end: 6, time: 3 },
+    ]);
+    const parts = [
+      { at: 0, end: 2, source: undefined, start: 40 },
+      { at: 2, end: 3, source: undefined, start: -1 },
+    ];
+    expect(byRecordings(parts)).toEqual([{ begin: 0, end: 2, time: 40 }]);
+  });
 });

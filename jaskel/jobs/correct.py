@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
-from jaskel.core.operations import Retype
+from jaskel.core.operations import Retype, Telling
 from jaskel.jobs.workshop import Workshop
 from jaskel.store.models import EditionRow, Recording, TrackRow
 from jaskel.store.notices import post
@@ -19,7 +19,7 @@ def correct(workshop: Workshop, session: Session, recording: Recording, operatio
             home.transcripts.carry_out(session, change)
         return
     opened = home.editions.open(session, edition.id)
-    done = home.editions.perform(session, edition.id, opened.revision, operation, lambda _: "")
+    done = home.editions.perform(session, edition.id, opened.revision, operation, Telling())
     post(session, "edition", recording.episode_id, id=edition.id, revision=done.revision)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from jaskel.core.marks.anchor import Carry
-from jaskel.core.operations import Replace, Substitute
+from jaskel.core.operations import Replace, Substitute, Telling
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, from_seconds
 from jaskel.core.transcript import Transcript
@@ -57,7 +57,7 @@ def substitute(workshop: Workshop, job: Job, progress: Progress) -> None:
         for edition in old.episode.editions:
             opened = home.editions.open(session, edition.id)
             if old.id in opened.edition.recordings:
-                done = home.editions.perform(session, edition.id, opened.revision, operation, lambda _: "")
+                done = home.editions.perform(session, edition.id, opened.revision, operation, Telling())
                 post(session, "edition", old.episode_id, id=edition.id, revision=done.revision)
         carry_marks(session, old.episode, operation.carries)
         old.placed, new.placed = False, True

@@ -8,6 +8,7 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jaskel.core.operations import Telling
 from jaskel.core.tidy.find import Loudness, find_all
 from jaskel.core.tidy.finding import Finding
 from jaskel.core.tidy.heard import NOTHING, Heard, strung
@@ -64,7 +65,7 @@ def tidy_at_once(workshop: Workshop, job: Job, progress: Progress) -> None:
             return
         material = {name: material_of(session, name, transcript.words)}
         operation = accepting(opened.edition, wanted, material, settings)
-        done = home.editions.perform(session, edition_id, opened.revision, operation, lambda _: "")
+        done = home.editions.perform(session, edition_id, opened.revision, operation, Telling())
         post(session, "edition", episode.id, id=edition_id, revision=done.revision)
         settling = start_settling(session, edition_id)
     if settling:

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.codec import edition_from_json, edition_to_json, from_json, to_json
 from jaskel.core.edition import Edition
 from jaskel.core.history import Authors, Entry, History, StepKind, Turn, are_one
-from jaskel.core.operations import Operation, Words, apply, taken_back
+from jaskel.core.operations import Operation, Telling, apply, taken_back
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.core.rebase import Overlap, Since, Step
 from jaskel.core.retype import Change, put_in
@@ -81,7 +81,7 @@ class Editions:
         return opened
 
     def perform(
-        self, session: Session, edition_id: str, revision: int, operation: Operation, words: Words, author: Author = NOBODY
+        self, session: Session, edition_id: str, revision: int, operation: Operation, telling: Telling, author: Author = NOBODY
     ) -> Opened:
         """Carry out ``operation``, which was made on ``revision``.
 
@@ -93,7 +93,7 @@ class Editions:
             When the operation does not apply.
         """
         opened = self.at(session, edition_id, revision)
-        return self._append(session, opened, "do", None, operation, operation.summary(words), author)
+        return self._append(session, opened, "do", None, operation, operation.summary(telling), author)
 
     def arrive(self, session: Session, edition_id: str, operation: Operation, summary: str = "added a recording") -> Opened:
         """Add material at the end, or begin with some, whatever the revision. It is not part of what can be undone."""

@@ -15,7 +15,7 @@ from jaskel.core.marks.anchor import Meeting, Place
 from jaskel.core.marks.chain import chains
 from jaskel.core.marks.level import Level, faders
 from jaskel.core.marks.splice import CROSSFADE
-from jaskel.core.operations import Become, Operation, Replace, Retype, Substitute, joined
+from jaskel.core.operations import Become, Operation, Replace, Retype, Substitute, Telling, joined
 from jaskel.core.operations.trim import splice_at
 from jaskel.core.page import UNSURE, Paragraph, Token, phrase_for, text_in
 from jaskel.core.places import Places
@@ -239,8 +239,10 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
             ready = _prepared(session, path.edition_id, body)
         operation = ready.operation
         _, lay_out = context().layout(session, opened)
+        plan_before = context().plan(session, opened)
         author = Author(body.who, body.window)
-        performed = editions.perform(session, opened.id, opened.revision, operation, lambda r: phrase_for(lay_out(), r), author)
+        telling = Telling(lambda stretch: phrase_for(lay_out(), stretch), lambda laid: plan_before.programme_at(laid))
+        performed = editions.perform(session, opened.id, opened.revision, operation, telling, author)
         response, jobs = _changed(session, performed, author=author), _follow(session, performed, operation)
         if wanted.settles and leaves_joins(operation):
             jobs += filter(None, [start_settling(session, opened.id)])

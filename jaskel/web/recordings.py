@@ -8,7 +8,7 @@ from flask import Response, request, send_file
 from sqlalchemy import String, cast, select
 from sqlalchemy.orm import Session
 
-from jaskel.core.operations import Replace
+from jaskel.core.operations import Replace, Telling
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.source import Recorded
 from jaskel.jobs.prepare import place_alone, start_transcript, take_in
@@ -218,7 +218,7 @@ def _take_off(session: Session, recording: Recording) -> None:
         opened = home.editions.open(session, edition.id)
         if recording.id in opened.edition.recordings:
             operation = Replace((recording.id,))
-            changed = home.editions.perform(session, opened.id, opened.revision, operation, lambda _: recording.name)
+            changed = home.editions.perform(session, opened.id, opened.revision, operation, Telling(lambda _: recording.name))
             post(session, "edition", recording.episode_id, id=opened.id, revision=changed.revision)
 
 

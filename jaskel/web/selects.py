@@ -32,10 +32,10 @@ def mark_as_good(path: EpisodePath, body: NewSelect):  # type: ignore[no-untyped
     home = context().workshop.home
     with home.database.write() as session:
         episode = find_episode(session, path.episode_id)
-        edition = home.editions.open(session, body.edition).edition
+        opened = home.editions.open(session, body.edition)
         made = [
             Select(new_id(), (Stretch(run.source.recording, start, end),), body.colour, body.who)
-            for run in edition.runs
+            for run in opened.edition.runs
             if isinstance(run.source, Recorded)
             for start in [run.start + max(0, body.begin - run.laid)]
             for end in [min(run.end, run.start + body.end - run.laid)]
@@ -44,7 +44,7 @@ def mark_as_good(path: EpisodePath, body: NewSelect):  # type: ignore[no-untyped
         if not made:
             raise Problem("nothing-there", "There is no recorded sound in what is selected. Select words.")
         changes: dict[str, Mark | None] = {each.id: each for each in made}
-        told = f"marked a stretch at {clock(body.begin)} in {body.colour}"
+        told = f"marked a stretch at {clock(context().plan(session, opened).programme_at(body.begin))} in {body.colour}"
         set_marks(session, episode, changes, told, Author(body.who, body.window))
         return reply(SelectsOut(selects=[select_out(each) for each in made]), 201)
 
@@ -60,10 +60,7 @@ def change(path: MarkPath, body: SelectChange):  # type: ignore[no-untyped-def]
             start, end = body.ends
             if not start < end:
                 raise Problem("nothing-there", "A select ends after it begins. Drag its end further.")
-            mark, told = (
-                replace(mark, anchors=(Stretch(mark.recording, start, end),)),
-                f"moved an end of a select to {clock(end)}",
-            )
+            mark, told = replace(mark, anchors=(Stretch(mark.recording, start, end),)), "moved an end of a select"
         if body.colour is not None:
             mark, told = replace(mark, colour=body.colour), f"made a select {body.colour}"
         set_marks(session, episode, {mark.id: mark}, told, Author(body.who, body.window))

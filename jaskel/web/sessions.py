@@ -7,7 +7,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.marks.anchor import Carry
-from jaskel.core.operations import Replace
+from jaskel.core.operations import Replace, Telling
 from jaskel.core.problem import Problem
 from jaskel.core.source import Recorded
 from jaskel.core.timebase import clock
@@ -148,7 +148,7 @@ def _place(home: Home, session: Session, row: SessionRow) -> None:
     for opened in editions:
         if set(members) & set(opened.edition.recordings):
             operation = Replace(members, row.id, row.length, carries)
-            changed = home.editions.perform(session, opened.id, opened.revision, operation, lambda _: "")
+            changed = home.editions.perform(session, opened.id, opened.revision, operation, Telling())
             post(session, "edition", row.episode_id, id=opened.id, revision=changed.revision)
 
 

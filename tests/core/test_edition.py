@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from jaskel.core.codec import from_json, to_json
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.history import Entry, History
-from jaskel.core.operations import Append, PutBack, Rewrite, Strike, apply, joined
+from jaskel.core.operations import Append, PutBack, Rewrite, Strike, Telling, apply, joined
 from jaskel.core.plan import BLOCK, compile_plan
 from jaskel.core.problem import Problem
 from jaskel.core.source import Recorded
@@ -110,8 +110,10 @@ class TestStriking:
             assert begin >= end or any(a <= begin and end <= b for a, b in out)
 
     def test_the_history_says_it_in_words(self):
-        assert Strike(((191 * SECOND, 192 * SECOND),)).summary(lambda _: "“so uh”") == "struck “so uh” at 3:11"
-        assert PutBack(((0, 1), (5, 9))).summary(lambda _: "") == "put back 2 stretches"
+        assert Strike(((191 * SECOND, 192 * SECOND),)).summary(Telling(lambda _: "“so uh”")) == "struck “so uh” at 3:11"
+        sooner = Telling(lambda _: "“so uh”", lambda laid: laid - 60 * SECOND)
+        assert Strike(((191 * SECOND, 192 * SECOND),)).summary(sooner) == "struck “so uh” at 2:11"
+        assert PutBack(((0, 1), (5, 9))).summary(Telling(lambda _: "")) == "put back 2 stretches"
 
 
 class TestPlan:

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from jaskel.core.codec import from_json, to_json
 from jaskel.core.edition import Edition, Piece
-from jaskel.core.operations import Retype, apply
+from jaskel.core.operations import Retype, Telling, apply
 from jaskel.core.problem import Problem
 from jaskel.core.retype import changed_words, put_in, retype
 from jaskel.core.source import Recorded
@@ -109,9 +109,9 @@ class TestInTheHistory:
     def test_it_reads_in_words(self):
         known = transcript("an old hole")
         change = retype("a", known, RATE, 2 * RATE, "hull")
-        assert Retype((change,)).summary(lambda _: "") == "retyped “hole” as “hull”"
+        assert Retype((change,)).summary(Telling(lambda _: "")) == "retyped “hole” as “hull”"
         given = changed_words("a", known, 0, RATE, lambda word: replace(word, voice="orla"))
-        assert Retype((given,)).summary(lambda _: "") == "gave “an old” to another voice"
+        assert Retype((given,)).summary(Telling(lambda _: "")) == "gave “an old” to another voice"
 
     def test_words_changed_elsewhere_are_not_turned_back(self):
         known = transcript("an old hole")

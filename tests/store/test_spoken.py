@@ -9,7 +9,7 @@ from conftest import RATE
 from sqlalchemy import select
 
 from jaskel.core.edition import Piece
-from jaskel.core.operations import Append, Insert, Strike
+from jaskel.core.operations import Append, Insert, Strike, Telling
 from jaskel.core.source import Recorded, RoomTone
 from jaskel.core.transcript import Word
 from jaskel.store import library, spoken
@@ -126,8 +126,8 @@ class TestDuplicates:
             episode = session.get_one(Recording, recording).episode
             edition = episode.editions[0].id
             tone = Piece(RoomTone(recording), 0, RATE)
-            home.editions.perform(session, edition, 1, Insert(RATE, (tone,)), lambda _: "")
-            home.editions.perform(session, edition, 2, Strike(((0, RATE // 2),)), lambda _: "")
+            home.editions.perform(session, edition, 1, Insert(RATE, (tone,)), Telling(lambda _: ""))
+            home.editions.perform(session, edition, 2, Strike(((0, RATE // 2),)), Telling(lambda _: ""))
             return episode.id, recording, edition
 
     def duplicate(self, home, episode, **how):

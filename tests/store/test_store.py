@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 
-from jaskel.core.operations import Append, PutBack, Strike
+from jaskel.core.operations import Append, PutBack, Strike, Telling
 from jaskel.core.problem import Problem, Stale
 from jaskel.core.transcript import Word
 from jaskel.store import library
@@ -24,9 +24,7 @@ from jaskel.store.models import EditionRow, Episode, LogEntry, Recording, Snapsh
 from jaskel.store.notices import KEPT, newest, post, since
 from jaskel.store.vault import Vault
 
-
-def no_words(_range):
-    return ""
+no_words = Telling(lambda _range: "")
 
 
 @pytest.fixture

@@ -301,8 +301,9 @@ class TestHistory:
         operate(jaskel, edition, kind="rest", at=2 * RATE, length=RATE)
         operate(jaskel, edition, kind="move", ranges=ranges((8, 9)), to=0)
         entries = jaskel.get(f"/api/editions/{edition}/history")["entries"]
+        # In programme time: a second was taken out before it.
         assert [e["summary"] for e in entries] == [
-            "moved “word7” at 0:08", "put in a rest of 1.0 s at 0:02", "struck “word4” at 0:04", "added a recording",
+            "moved “word7” at 0:07", "put in a rest of 1.0 s at 0:02", "struck “word4” at 0:04", "added a recording",
         ]  # fmt: skip
         assert entries[2]["who"] == "Orla Venn"
         head = operate(jaskel, edition, kind="restore", revision=2)

@@ -54,12 +54,12 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
   const { playing, mode, speed, set } = useDesk(useShallow(({ playing, mode, speed, set }) => ({ playing, mode, speed, set })));
   const saved = head ? head.recorded_time - head.running_time : 0;
   return (
-    <header className="bar col-span-3 flex items-center gap-3 bg-bar px-3.5 text-bartext">
+    <header className="bar col-span-3 flex items-center gap-3 bg-bar max-[1100px]:gap-2 px-3.5 text-bartext">
       <Link href="/" className="font-serif text-base font-semibold tracking-wide" aria-label="Jaskel, to the library">
         Jaskel
       </Link>
       <nav aria-label="Where you are" className="flex min-w-0 flex-1 items-center gap-1 whitespace-nowrap text-barsoft">
-        <Link href="/" className="min-w-5 truncate hover:text-bartext">
+        <Link href="/" className="min-w-0 shrink-[20] truncate hover:text-bartext">
           {episode.show}
         </Link>
         / <Titles episode={episode} /> /
@@ -108,7 +108,7 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
       {head && head.target > 0 ? (
         <Gauge head={head} />
       ) : (
-        <span role="group" className="w-24 text-[#9db8a6]" aria-label="Saved">
+        <span role="group" className="w-24 text-[#9db8a6] max-[1100px]:hidden" aria-label="Saved">
           {saved > 0 && `${clock(saved)} taken out`}
         </span>
       )}

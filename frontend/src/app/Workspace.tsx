@@ -10,11 +10,13 @@ import { Monitor } from "../monitor/Monitor";
 import { useEdit } from "../page/edit";
 import { places } from "../page/find";
 import { NO_MARKS, type PageMark } from "../page/marks";
+import { RestBox } from "../page/RestBox";
 import { RetypeBox } from "../page/RetypeBox";
 import { sourcesOf } from "../page/sources";
 import { Strip } from "../page/Strip";
 import { Sheet, SheetBar } from "../page/Sheet";
 import type { Stage } from "../page/stage";
+import { TimesOf } from "../page/times";
 import { flatten, type Tokens } from "../page/tokens";
 import { player } from "../player/player";
 import { STAGES } from "../stages";
@@ -24,12 +26,13 @@ import { here } from "../desk/place";
 import { useShallow } from "zustand/react/shallow";
 import { paste } from "../page/clipboard";
 import { follow, read, write } from "./address";
+import { PageMenu } from "./PageMenu";
 import { Panels } from "./Panels";
 import { Said } from "./Said";
 import { onKey } from "./shortcuts";
 import { TopBar } from "./TopBar";
 
-const DIALOG = "[role=dialog], [role=alertdialog]";
+const DIALOG = "[role=dialog], [role=alertdialog], [role=menu]";
 
 export function Workspace({ episodeId }: { episodeId: string }) {
   const episode = useEpisode(episodeId);
@@ -133,70 +136,75 @@ function Desk({ episode }: { episode: Episode }) {
   const [marks, setMarks] = useState(NO_MARKS);
 
   return (
-    <div
-      className="workspace grid h-full grid-cols-[94px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
-      {...getRootProps({ role: undefined, tabIndex: undefined })}
-    >
-      <TopBar episode={episode} head={head} plan={plan} edit={edit} />
-      <nav aria-label="Stages" className="stages flex flex-col gap-0.5 border-r border-line bg-rail py-2.5">
-        {STAGES.map(({ id, name }, index) => (
-          <button
-            key={id}
-            type="button"
-            aria-current={stage === id ? "step" : undefined}
-            aria-keyshortcuts={`${index + 1}`}
-            data-key={index + 1}
-            onClick={() => set({ stage: id })}
-            className={clsx("index-tab", stage === id && "index-tab-open")}
-          >
-            {name}
-          </button>
-        ))}
-      </nav>
-      <main className="flex min-h-0 flex-col border-r border-line bg-paper">
-        {started && head ? (
-          <Sheet {...{ episode, page, head, tokens, sources, voices, plan, edit, register, marks }} lanes={open?.lanes}>
-            {transcribing && "transcribing · "}
-            {page.words.toLocaleString("en")} words{unsure > 0 && ` · ${unsure} unsure`}
-          </Sheet>
+    <TimesOf plan={plan} tokens={tokens}>
+      <div
+        className="workspace grid h-full grid-cols-[94px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
+        {...getRootProps({ role: undefined, tabIndex: undefined })}
+      >
+        <TopBar episode={episode} head={head} plan={plan} edit={edit} />
+        <nav aria-label="Stages" className="stages flex flex-col gap-0.5 border-r border-line bg-rail py-2.5">
+          {STAGES.map(({ id, name }, index) => (
+            <button
+              key={id}
+              type="button"
+              aria-current={stage === id ? "step" : undefined}
+              aria-keyshortcuts={`${index + 1}`}
+              data-key={index + 1}
+              onClick={() => set({ stage: id })}
+              className={clsx("index-tab", stage === id && "index-tab-open")}
+            >
+              {name}
+            </button>
+          ))}
+        </nav>
+        <main className="flex min-h-0 flex-col border-r border-line bg-paper">
+          {started && head ? (
+            <PageMenu scene={{ tokens, head, edit, plan, reveal: show }}>
+              <Sheet {...{ episode, page, head, tokens, sources, voices, plan, edit, register, marks }} lanes={open?.lanes}>
+                {transcribing && "transcribing · "}
+                {page.words.toLocaleString("en")} words{unsure > 0 && ` · ${unsure} unsure`}
+              </Sheet>
+            </PageMenu>
+          ) : (
+            <>
+              <SheetBar />
+              <div className="min-h-0 flex-1">
+                <Beginning episode={episode} />
+              </div>
+            </>
+          )}
+          <RetypeBox tokens={tokens} edit={edit} />
+          {head && <RestBox tokens={tokens} head={head} edit={edit} />}
+          <Said undo={edit.undo} stays />
+        </main>
+        <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
+          <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures} />
+          {open && (
+            <Mishap key={open.id}>
+              <Suspense fallback={<p className="mt-4 text-soft">Opening …</p>}>
+                <open.Bench {...{ episode, page, head, tokens, sources, voices, plan, edit }} reveal={show} />
+              </Suspense>
+            </Mishap>
+          )}
+        </aside>
+        {page && head ? (
+          <Strip page={page} head={head} sources={sources} reveal={show} />
         ) : (
-          <>
-            <SheetBar />
-            <div className="min-h-0 flex-1">
-              <Beginning episode={episode} />
-            </div>
-          </>
+          <footer className="col-span-3 border-t border-line bg-rail" />
         )}
-        <RetypeBox tokens={tokens} edit={edit} />
-        <Said undo={edit.undo} stays />
-      </main>
-      <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
-        <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures} />
-        {open && (
-          <Mishap key={open.id}>
-            <Suspense fallback={<p className="mt-4 text-soft">Opening …</p>}>
-              <open.Bench {...{ episode, page, head, tokens, sources, voices, plan, edit }} reveal={show} />
-            </Suspense>
+        {dropping && (
+          <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-xl border-2 border-dashed border-blue bg-paper/85 font-serif text-2xl">
+            Drop to add to “{episode.title}”
+          </div>
+        )}
+        {head && open?.useMarks && <StageMarks key={open.id} use={open.useMarks} head={head} tokens={tokens} hand={setMarks} />}
+        {head && (
+          <Mishap>
+            <Panels episode={episode} scene={{ tokens, head, edit, plan, reveal: show }} />
           </Mishap>
         )}
-      </aside>
-      {page && head ? (
-        <Strip page={page} head={head} sources={sources} reveal={show} />
-      ) : (
-        <footer className="col-span-3 border-t border-line bg-rail" />
-      )}
-      {dropping && (
-        <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-xl border-2 border-dashed border-blue bg-paper/85 font-serif text-2xl">
-          Drop to add to “{episode.title}”
-        </div>
-      )}
-      {head && open?.useMarks && <StageMarks key={open.id} use={open.useMarks} head={head} tokens={tokens} hand={setMarks} />}
-      {head && (
-        <Mishap>
-          <Panels episode={episode} scene={{ tokens, head, edit, plan, reveal: show }} />
-        </Mishap>
-      )}
-    </div>
+      </div>
+    </TimesOf>
   );
 }
 

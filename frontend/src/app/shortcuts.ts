@@ -3,12 +3,12 @@ import { RATE } from "../api/time";
 import { desk, failed } from "../desk/desk";
 import { begin, here, playhead, select } from "../desk/place";
 import { target, type Action } from "../page/actions";
-import { copy, paste } from "../page/clipboard";
+import { copy, kept, paste } from "../page/clipboard";
 import { allAround, toggles } from "../page/edit";
 import { spliceNear, stepTo } from "../page/go";
 import { acrossLines } from "../page/layout";
 import type { Scene } from "../page/scene";
-import { indexAt, selected } from "../page/tokens";
+import { covered, indexAt, selected } from "../page/tokens";
 import { player } from "../player/player";
 import { STAGES } from "../stages";
 
@@ -47,6 +47,23 @@ const bySeconds = (seconds: number) => (scene: Scene) => {
 const strike = (scene: Scene) => {
   const range = target(scene);
   if (range && toggles(scene.head, range) === "strike") scene.edit.strike([range]);
+};
+
+const doesTo = (scene: Scene, what: "strike" | "put back") => {
+  const range = target(scene);
+  return range !== null && toggles(scene.head, range) === what;
+};
+
+const hasStruck = (scene: Scene) => {
+  const range = target(scene);
+  return range !== null && covered(scene.head.struck, ...range) > 0;
+};
+
+const restHere = (scene: Scene) => {
+  const range = target(scene);
+  const token = range && scene.tokens.list[indexAt(scene.tokens.list, range[0])];
+  if (token?.k !== "r") return desk().say("Put the playhead on a rest first.");
+  desk().set({ rest: token.at });
 };
 
 const putBack = (scene: Scene) => selection(scene, (range) => scene.edit.putBack([range]));
@@ -168,23 +185,25 @@ export const ACTIONS: readonly Action[] = [
   { id: "to-here", keys: ["O"], name: "End the selection here", group: "Select", run: endHere },
   { id: "all", keys: ["Control+A"], name: "Select all", group: "Select", run: ({ tokens }) => select({ anchor: 0, focus: tokens.list.at(-1)?.at ?? 0 }) },
   { id: "none", keys: ["Escape"], name: "Clear the selection", group: "Select", run: () => select(null) },
-  { id: "strike", keys: ["Delete", "Backspace"], name: "Strike the selection", group: "Cut", run: strike },
+  { id: "strike", keys: ["Delete", "Backspace"], name: "Strike the selection", group: "Cut", run: strike, offered: (scene) => doesTo(scene, "strike") },
   { id: "lift", keys: ["Shift+Delete", "Shift+Backspace"], name: "Lift the selection", group: "Cut", run: (scene) => selection(scene, ([begin, end]) => scene.edit.operate({ kind: "lift", ranges: [{ begin, end }], why: "by hand" })) },
-  { id: "put-back", keys: ["B"], name: "Put back the selection", group: "Cut", run: putBack },
+  { id: "put-back", keys: ["B"], name: "Put back the selection", group: "Cut", run: putBack, offered: hasStruck },
   { id: "before", keys: ["["], name: "Strike everything before here", group: "Cut", run: strikeAround("before") },
   { id: "after", keys: ["]"], name: "Strike everything from here on", group: "Cut", run: strikeAround("after") },
   { id: "keep", keys: ["Shift+K"], name: "Keep only what is selected", group: "Cut", run: strikeAround("others") },
   { id: "part", keys: ["Y"], name: "Splice here, taking nothing out", group: "Cut", run: ({ edit }) => edit.operate({ kind: "part", at: Math.round(playhead()) }) },
   { id: "rest", keys: ["Shift+R"], name: "Insert a half-second rest here", group: "Cut", run: ({ edit }) => edit.operate({ kind: "rest", at: Math.round(playhead()), length: RATE / 2, silent: false }) },
+  { id: "rest-length", keys: ["."], name: "Set the length of the rest here", group: "Cut", run: restHere },
   { id: "copy", keys: ["Control+C"], name: "Copy", group: "Cut", run: (scene) => void copy(scene, "copy") },
   { id: "cut", keys: ["Control+X"], name: "Cut (copy and lift)", group: "Cut", run: (scene) => void copy(scene, "cut") },
   { id: "collect", keys: ["Control+Shift+C"], name: "Add to what was copied", group: "Cut", run: (scene) => void copy(scene, "collect") },
-  { id: "paste", keys: ["Control+V"], name: "Paste here", group: "Cut", run: (scene) => void paste(scene) },
+  { id: "paste", keys: ["Control+V"], name: "Paste here", group: "Cut", run: (scene) => void paste(scene), offered: () => kept() !== null },
   { id: "undo", keys: ["Control+Z"], name: "Undo", group: "Cut", run: ({ edit }) => edit.undo() },
   { id: "redo", keys: ["Control+Shift+Z", "Control+Y"], name: "Redo", group: "Cut", run: ({ edit }) => edit.redo() },
   { id: "note", keys: ["Control+M"], name: "Add a note", group: "Correct and judge", run: () => desk().set({ panel: "note", draft: "" }) },
   { id: "retype", keys: ["Enter"], name: "Retype the selection", group: "Correct and judge", run: () => desk().set({ retyping: true }) },
   { id: "struck", keys: ["H"], name: "Hide or show struck words", group: "See", run: () => desk().set({ showStruck: !desk().showStruck }) },
+  { id: "times", keys: ["Shift+M"], name: "Switch between programme time and recording time", group: "See", run: () => desk().set({ recordingTimes: !desk().recordingTimes }) },
   {
     id: "magnification",
     keys: ["M"],

@@ -25,6 +25,8 @@ interface Desk {
   showStruck: boolean;
   /** Lanes of the page that somebody showed or hid by hand, whatever the stage says. */
   lanes: Readonly<Record<string, boolean>>;
+  /** Whether times are told by the clocks of the recordings instead of by that of the programme. */
+  recordingTimes: boolean;
   /** Seconds on a line in Fine. */
   scale: number;
   /** Whether edges that are dragged stop at word edges and quiet places. */
@@ -41,6 +43,8 @@ interface Desk {
   /** How many times as fast it is played backwards; 0 while it plays forwards. */
   backwards: number;
   waiting: boolean;
+  /** The laid time of the rest whose box is open, null where none is. */
+  rest: number | null;
   /** Whether the selected words are being retyped. */
   retyping: boolean;
   /** What was done last. */
@@ -61,6 +65,7 @@ export const useDesk = create<Desk>((set) => ({
   mode: "edited",
   magnification: "score",
   showStruck: true,
+  recordingTimes: false,
   lanes: {},
   scale: 3,
   snapping: true,
@@ -72,6 +77,7 @@ export const useDesk = create<Desk>((set) => ({
   playing: false,
   backwards: 0,
   waiting: false,
+  rest: null,
   retyping: false,
   said: null,
   troubles: [],

@@ -2,7 +2,7 @@ import { useQueries } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import type { Head, PageWords, Token, Voice } from "../api/client";
+import type { Head, PageWords, Plan, Token, Voice } from "../api/client";
 import { peaksQuery, waveQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
 import { desk, useDesk } from "../desk/desk";
@@ -12,17 +12,19 @@ import { player } from "../player/player";
 import { Choice } from "../ui/controls";
 import { heightAt, ink } from "./draw";
 import type { Edit } from "./edit";
-import { edges, quietPlaces, ruler, segments, snapped, within, type Edge, type Segment } from "./fine";
+import { byProgramme, byRecordings, edges, quietPlaces, ruler, segments, snapped, within, type Edge, type Segment } from "./fine";
 import { Lanes, Margin, Sign, Washes } from "./Lanes";
 import type { Layout } from "./layout";
 import { between, hasRoom, ROOM, type PageMark, type Strengths } from "./marks";
 import { useReading } from "./reading";
 import { inkOf, toRecording, type Source, type Stave } from "./sources";
+import { useTimeAt } from "./times";
 import { covered, indexAt, selected, type Tokens } from "./tokens";
 
 interface FineProps {
   page: PageWords;
   head: Head;
+  plan: Plan | undefined;
   tokens: Tokens;
   sources: ReadonlyMap<string, Source>;
   voices: ReadonlyMap<string, Voice>;
@@ -110,7 +112,7 @@ interface LineProps extends FineProps {
   staves: number;
 }
 
-function FineLine({ page, head, tokens, sources, voices, marks, strengths, edit, begin, end, perTick, width, staves }: LineProps) {
+function FineLine({ page, head, plan, tokens, sources, voices, marks, strengths, edit, begin, end, perTick, width, staves }: LineProps) {
   const box = useRef<HTMLDivElement>(null);
   const parts = useMemo(() => segments(page, tokens, sources, begin, end), [page, tokens, sources, begin, end]);
   const selection = usePlace((state) => state.selection);
@@ -126,6 +128,8 @@ function FineLine({ page, head, tokens, sources, voices, marks, strengths, edit,
     return found;
   }, [tokens, begin, end]);
   const x = (laid: number) => (laid - begin) * perTick;
+  const recorded = useDesk((state) => state.recordingTimes);
+  const clocks = useMemo(() => (recorded || !plan ? byRecordings(parts) : byProgramme(plan, begin, end)), [recorded, plan, parts, begin, end]);
   const layout = useMemo((): Layout => {
     const at = (laid: number) => (Math.min(end, Math.max(begin, laid)) - begin) * perTick;
     const boxes = words.map((token) => ({ at: token.at, len: token.len, left: at(token.at), width: at(token.at + token.len) - at(token.at), ...WORD }));
@@ -179,7 +183,7 @@ function FineLine({ page, head, tokens, sources, voices, marks, strengths, edit,
       <div className="absolute top-0" style={{ left: width }}>
         <Margin {...drawn} />
       </div>
-      {ruler(begin, end).map(({ at, label }) => (
+      {ruler(clocks, begin, end).map(({ at, label }) => (
         <span key={at} className="absolute top-0 border-l border-line pl-1 font-mono text-xs leading-[16px] text-soft" style={{ left: x(at), height: label ? 16 : 7 }}>
           {label}
         </span>
@@ -315,6 +319,7 @@ interface HandleProps {
 /** One edge of what is taken out: dragged, or moved by the arrow keys. With Alt both edges of its splice go along. */
 function Handle({ edge, x, laidAt, perTick, head, tokens, parts, edit }: HandleProps) {
   const [to, setTo] = useState<number | null>(null);
+  const timeAt = useTimeAt();
   const part = parts.find((each) => each.at <= edge.at && edge.at <= each.end);
   const peaks = useQueries({ queries: part?.source?.staves.slice(0, 1).map((stave) => peaksQuery(stave.recording)) ?? [], combine: (all) => all[0]?.data });
   const shift = (by: number, both: boolean) => {
@@ -346,11 +351,12 @@ function Handle({ edge, x, laidAt, perTick, head, tokens, parts, edit }: HandleP
       <div
         role="slider"
         tabIndex={0}
-        aria-label={`${edge.side === "before" ? "End before" : "Beginning after"} the cut at ${clock(edge.at, 2)}`}
+        aria-label={`${edge.side === "before" ? "End before" : "Beginning after"} the cut at ${clock(timeAt(edge.at), 2)}`}
         aria-valuemin={0}
         aria-valuemax={head.recorded_time}
         aria-valuenow={edge.at}
-        aria-valuetext={clock(edge.at, 2)}
+        aria-valuetext={clock(timeAt(edge.at), 2)}
+        data-splice={edge.splice ?? undefined}
         title="Drag, or arrow keys: 10 ms, with Shift a frame. With Alt both edges of the splice."
         className="handle"
         style={{ left: x }}

@@ -125,7 +125,7 @@ export function Lanes({ marks, layout, strengths, above }: LanesProps) {
       case "between": {
         if (mark.text) return null; // a symbol stands in the line
         const box = boxAt(layout, mark.begin);
-        return box?.at === mark.begin && <div key={mark.id} aria-hidden title={mark.label} data-look={mark.look} className="lane-between" style={{ left: box.left, top: box.top, height: box.height }} />;
+        return box?.at === mark.begin && <div key={mark.id} aria-hidden title={mark.label} data-look={mark.look} data-at={mark.begin} data-splice={mark.look === "splice" ? mark.begin : undefined} className="lane-between" style={{ left: box.left, top: box.top, height: box.height }} />;
       }
       case "margin":
         return (

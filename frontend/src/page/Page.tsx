@@ -2,7 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Head, PageWords, Voice } from "../api/client";
-import { useDesk } from "../desk/desk";
+import { desk, useDesk } from "../desk/desk";
 import { here, playhead, put as arrived, select, usePlace } from "../desk/place";
 import { player } from "../player/player";
 import type { Edit } from "./edit";
@@ -11,6 +11,7 @@ import type { PageMark, Strengths } from "./marks";
 import { PassageView } from "./PassageView";
 import { useCaretSaid, useReading } from "./reading";
 import type { Source } from "./sources";
+import { useTimeAt } from "./times";
 import { indexAt, selected, type Tokens } from "./tokens";
 
 interface PageProps {
@@ -90,7 +91,7 @@ export function Page({ page, head, tokens, sources, voices, marks, strengths, ed
 
   useReading(scroller, tokens, reveal);
   const said = useRef<HTMLParagraphElement>(null);
-  useCaretSaid(said, tokens);
+  useCaretSaid(said, tokens, useTimeAt());
 
   const [drop, setDrop] = useState<Drop | null>(null);
   const down = (event: PointerEvent) => {
@@ -115,6 +116,7 @@ export function Page({ page, head, tokens, sources, voices, marks, strengths, ed
   /** Select from a token to the one under the pointer. */
   const spread = (event: PointerEvent, anchor: number) => {
     put(anchor);
+    const rest = tokens.list[indexAt(tokens.list, anchor)]?.k === "r";
     drag(event, {
       scroller: scroller.current,
       move: ({ clientX, clientY }) => {
@@ -122,7 +124,8 @@ export function Page({ page, head, tokens, sources, voices, marks, strengths, ed
         const known = here().selection;
         if (at !== null && (known ? known.focus !== at : at !== anchor)) select({ anchor, focus: at });
       },
-      drop: () => undefined,
+      // A click on a rest shows what can be done with it.
+      drop: (moved) => !moved && rest && desk().set({ rest: anchor }),
       cancel: () => select(null),
     });
   };
@@ -154,9 +157,13 @@ export function Page({ page, head, tokens, sources, voices, marks, strengths, ed
       arrived(now);
     });
   };
-  const passageAround = (event: { target: EventTarget | null }) => {
+  /** A double click on a word retypes it. */
+  const retype = (event: { target: EventTarget | null }) => {
     const at = tokenAt(event.target);
-    if (at !== null) select({ anchor: at, focus: at });
+    const token = at === null ? undefined : tokens.list[indexAt(tokens.list, at)];
+    if (!token) return;
+    select({ anchor: token.at, focus: token.at });
+    if (token.k === "w") desk().set({ retyping: true });
   };
 
   return (
@@ -169,7 +176,7 @@ export function Page({ page, head, tokens, sources, voices, marks, strengths, ed
       tabIndex={0}
       className={clsx("page h-full overflow-x-hidden overflow-y-auto px-2 pt-3 pb-24", !showStruck && "hidestruck")}
       onPointerDown={down}
-      onDoubleClick={passageAround}
+      onDoubleClick={retype}
     >
       <div className="relative" style={{ height: lines.getTotalSize() }}>
         {drop && <div aria-hidden className="pointer-events-none absolute z-20 w-[3px] rounded bg-blue" style={{ left: drop.x, top: drop.y, height: drop.height }} />}

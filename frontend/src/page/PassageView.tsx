@@ -11,6 +11,7 @@ import { Lanes, Margin, Sign, Washes } from "./Lanes";
 import { measure, NO_LAYOUT, showLayout, type Layout } from "./layout";
 import { between, hasRoom, ROOM, type PageMark, type Strengths } from "./marks";
 import { inkOf, type Source } from "./sources";
+import { useTimeAt } from "./times";
 import { covered, indexAt, type Ranges } from "./tokens";
 import { VoiceName } from "./VoiceName";
 
@@ -57,13 +58,14 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
   const last = passage.tokens.at(-1);
   const marks = useMemo(() => between(props.marks, first?.at ?? 0, last ? last.at + last.len : 0), [props.marks, first, last]);
   const [layout, setLayout] = useState(NO_LAYOUT);
+  const timeAt = useTimeAt();
   const room = { above: score && hasRoom("above", marks, strengths) ? ROOM : 0, below: score && hasRoom("below", marks, strengths) ? ROOM : 0 };
   return (
-    <div role="article" aria-label={[voices.get(passage.voice ?? "")?.shown, clock(first?.at ?? 0)].filter(Boolean).join(", ")} className="grid grid-cols-[86px_1fr_24px] pb-3.5">
+    <div role="article" aria-label={[voices.get(passage.voice ?? "")?.shown, clock(timeAt(first?.at ?? 0))].filter(Boolean).join(", ")} className="grid grid-cols-[86px_1fr_24px] pb-3.5">
       <div className="pt-1 pr-3 text-right" style={{ marginTop: room.above }}>
         {passage.voice && <VoiceName voice={voices.get(passage.voice)} voices={voices} />}
         <span data-passage={index} title="Click to select the passage, drag to move it" className="cursor-grab font-mono text-xs text-soft hover:text-ink">
-          {clock(first?.at ?? 0)}
+          {clock(timeAt(first?.at ?? 0))}
         </span>
       </div>
       <div className="min-w-0">

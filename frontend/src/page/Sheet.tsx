@@ -42,7 +42,7 @@ export function Sheet({ episode, plan, lanes, children, ...props }: SheetProps) 
         {children}
       </SheetBar>
       <div className="min-h-0 flex-1">
-        <Mishap key={magnification}>{magnification === "fine" ? <Fine {...props} marks={marks} strengths={strengths} /> : <Page {...props} marks={marks} strengths={strengths} />}</Mishap>
+        <Mishap key={magnification}>{magnification === "fine" ? <Fine {...props} plan={plan} marks={marks} strengths={strengths} /> : <Page {...props} marks={marks} strengths={strengths} />}</Mishap>
       </div>
     </>
   );
@@ -56,7 +56,9 @@ interface BarProps {
 
 /** Magnification, what is shown, and what there is to tell. */
 export function SheetBar({ marks = NO_MARKS, strengths, children }: BarProps) {
-  const { magnification, showStruck, lanes, set } = useDesk(useShallow(({ magnification, showStruck, lanes, set }) => ({ magnification, showStruck, lanes, set })));
+  const { magnification, showStruck, recordingTimes, lanes, set } = useDesk(
+    useShallow(({ magnification, showStruck, recordingTimes, lanes, set }) => ({ magnification, showStruck, recordingTimes, lanes, set })),
+  );
   return (
     <div className="flex flex-wrap items-center gap-x-2.5 gap-y-1 py-2.5 pr-5 pl-[94px] text-soft">
       <Choice
@@ -75,6 +77,9 @@ export function SheetBar({ marks = NO_MARKS, strengths, children }: BarProps) {
         ROOMY.filter(([lane]) => marks.some((mark) => mark.lane === lane)).map(([lane, name]) => (
           <Shown key={lane} name={name} shown={strengths?.[lane] !== "hidden"} onChange={(shown) => set({ lanes: { ...lanes, [lane]: shown } })} />
         ))}
+      <Button look="quiet" hint="Shift+M" aria-pressed={recordingTimes} onClick={() => set({ recordingTimes: !recordingTimes })}>
+        times: <b className="text-ink">{recordingTimes ? "recording" : "programme"}</b>
+      </Button>
       {magnification !== "fine" && <span className="ml-auto">{children}</span>}
     </div>
   );

@@ -6,6 +6,7 @@ import { clock, RATE } from "../api/time";
 import { here, playhead, usePlace, watchPlayhead } from "../desk/place";
 import { player } from "../player/player";
 import { toRecording, type Source } from "./sources";
+import { useTimeAt } from "./times";
 import { covered } from "./tokens";
 
 const HEIGHT = 40;
@@ -93,16 +94,18 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
     return watchPlayhead(place);
   }, [page.length, width]);
 
+  const timeAt = useTimeAt();
+  const running = head.running_time;
   const slider = useRef<HTMLDivElement>(null);
   // Where one was put is said; what runs by itself is heard anyway.
   useEffect(() => {
     const tell = (cursor: number) => {
       slider.current?.setAttribute("aria-valuenow", String(Math.round(cursor / RATE)));
-      slider.current?.setAttribute("aria-valuetext", `${clock(cursor)} of ${clock(page.length)}`);
+      slider.current?.setAttribute("aria-valuetext", `${clock(timeAt(cursor))} of ${clock(running)}`);
     };
     tell(here().cursor);
     return usePlace.subscribe(({ cursor }) => tell(cursor));
-  }, [page.length]);
+  }, [timeAt, running]);
 
   const jump = (event: PointerEvent<HTMLDivElement>) => {
     if (event.buttons !== 1) return;
@@ -141,7 +144,7 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
         <canvas ref={canvas} className="h-10 w-full" aria-hidden />
         <div ref={line} className="absolute -top-1 -bottom-1 left-0 w-0.5 bg-ink" />
       </div>
-      <span className="text-right font-mono text-xs">{clock(page.length)}</span>
+      <span className="text-right font-mono text-xs">{clock(running)}</span>
     </footer>
   );
 }

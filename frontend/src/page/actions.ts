@@ -11,6 +11,8 @@ export interface Action {
   /** What one wants to do with it: where it stands on the sheet of keys. */
   group: Group;
   run: (scene: Scene) => void;
+  /** Whether a menu offers it now; most always are. */
+  offered?: (scene: Scene) => boolean;
 }
 
 export const GROUPS = ["Listen", "Go", "Select", "Cut", "Correct and judge", "See", "Open"] as const;

@@ -9,7 +9,7 @@ import type { Scene } from "./scene";
 
 const KEPT = "jaskel.copied";
 
-function kept(): SchemaCopyOut | null {
+export function kept(): SchemaCopyOut | null {
   try {
     return JSON.parse(localStorage.getItem(KEPT) ?? "null") as SchemaCopyOut | null;
   } catch {

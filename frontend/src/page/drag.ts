@@ -5,7 +5,7 @@ interface Drag {
   /** Follow the pointer, also where the page scrolls under it. */
   move: (point: { clientX: number; clientY: number; ctrlKey: boolean }) => void;
   /** Let go; `moved` where the pointer went further than a click does. */
-  drop: (moved: boolean) => void;
+  drop: (moved: boolean) => unknown;
   /** Escape, or the pointer is gone: everything is as it was before. */
   cancel: () => void;
   /** What is scrolled while the pointer is at its edge. */

@@ -1,5 +1,5 @@
 /** Fine: the page laid out by time, and where its edges are. */
-import type { Head, PageWords, Token } from "../api/client";
+import type { Head, PageWords, Plan, Token } from "../api/client";
 import { RATE } from "../api/time";
 import type { Source } from "./sources";
 import { indexAt, type Ranges, type Tokens } from "./tokens";
@@ -85,16 +85,37 @@ export function quietPlaces(peaks: Uint8Array | undefined, segment: Segment | un
   return found;
 }
 
-/** Times for the marks of a ruler between two places, about so many. */
-export function ruler(begin: number, end: number, marks = 12): { at: number; label: string | null }[] {
+/** A stretch of laid time during which a clock runs on; `time` is what it says where that begins. */
+export interface Running {
+  begin: number;
+  end: number;
+  time: number;
+}
+
+/** The clock of the programme, as far as it runs between two laid times: it stands while something is taken out. */
+export const byProgramme = (plan: Pick<Plan, "spans" | "length">, begin: number, end: number): Running[] =>
+  plan.spans.flatMap((span, index) => {
+    const from = Math.max(begin, span.laid + Math.max(0, span.handover - span.at));
+    const to = Math.min(end, span.laid + Math.min(span.until, plan.spans[index + 1]?.handover ?? plan.length) - span.at);
+    return from < to ? [{ begin: from, end: to, time: span.at + from - span.laid }] : [];
+  });
+
+/** The clocks of the recordings that a line is made of. */
+export const byRecordings = (parts: readonly Segment[]): Running[] => parts.flatMap(({ at, end, start }) => (start < 0 ? [] : [{ begin: at, end, time: start }]));
+
+/** Marks of a ruler where its clocks run, about so many between two laid times. */
+export function ruler(clocks: readonly Running[], begin: number, end: number, marks = 12): { at: number; label: string | null }[] {
   const steps = [0.05, 0.1, 0.25, 0.5, 1, 2, 5];
   const step = steps.find((each) => (end - begin) / RATE / each <= marks) ?? 10;
   const out: { at: number; label: string | null }[] = [];
-  for (let n = Math.ceil(begin / RATE / step - 1e-9); n * step * RATE < end; n++) {
-    const seconds = n * step;
-    const minutes = Math.floor(seconds / 60 + 1e-9);
-    const rest = (seconds - minutes * 60).toFixed(step < 1 ? 2 : 0).padStart(step < 1 ? 5 : 2, "0");
-    out.push({ at: Math.round(n * step * RATE), label: n % 2 === 0 || step >= 1 ? `${minutes}:${rest}` : null });
+  for (const clock of clocks) {
+    const until = clock.time + clock.end - clock.begin;
+    for (let n = Math.ceil(clock.time / RATE / step - 1e-9); n * step * RATE < until; n++) {
+      const seconds = n * step;
+      const minutes = Math.floor(seconds / 60 + 1e-9);
+      const rest = (seconds - minutes * 60).toFixed(step < 1 ? 2 : 0).padStart(step < 1 ? 5 : 2, "0");
+      out.push({ at: Math.round(clock.begin + n * step * RATE - clock.time), label: n % 2 === 0 || step >= 1 ? `${minutes}:${rest}` : null });
+    }
   }
   return out;
 }

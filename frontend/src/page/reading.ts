@@ -3,6 +3,7 @@ import { useEffect, useLayoutEffect, type RefObject } from "react";
 import { clock } from "../api/time";
 import { desk } from "../desk/desk";
 import { playhead, usePlace, watchPlayhead } from "../desk/place";
+import type { TimeAt } from "./times";
 import { indexAt, type Tokens } from "./tokens";
 
 /** How long the caret stands before it is said where. */
@@ -37,7 +38,7 @@ export function useReading(box: RefObject<HTMLElement | null>, tokens: Tokens, f
 }
 
 /** Says where the caret was put, once it stands there, to those who do not see it. */
-export function useCaretSaid(box: RefObject<HTMLElement | null>, tokens: Tokens) {
+export function useCaretSaid(box: RefObject<HTMLElement | null>, tokens: Tokens, timeAt: TimeAt) {
   useEffect(() => {
     let waiting = 0;
     const leave = usePlace.subscribe((now, before) => {
@@ -45,12 +46,12 @@ export function useCaretSaid(box: RefObject<HTMLElement | null>, tokens: Tokens)
       window.clearTimeout(waiting);
       waiting = window.setTimeout(() => {
         const token = tokens.list[indexAt(tokens.list, now.cursor)];
-        if (box.current && token) box.current.textContent = `${token.k === "w" ? token.text : "rest"}, ${clock(token.at)}`;
+        if (box.current && token) box.current.textContent = `${token.k === "w" ? token.text : "rest"}, ${clock(timeAt(token.at))}`;
       }, SAID_AFTER);
     });
     return () => {
       window.clearTimeout(waiting);
       leave();
     };
-  }, [box, tokens]);
+  }, [box, tokens, timeAt]);
 }

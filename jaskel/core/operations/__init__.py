@@ -6,7 +6,7 @@ it with :func:`~jaskel.core.operations.base.operation`, and name it below. An op
 """
 
 from jaskel.core.operations import legacy
-from jaskel.core.operations.base import OPERATIONS, Operation, Range, Words, apply, joined, operation
+from jaskel.core.operations.base import OPERATIONS, Operation, Range, Telling, apply, joined, operation
 from jaskel.core.operations.become import Become
 from jaskel.core.operations.insert import Insert
 from jaskel.core.operations.marks import SetMarks
@@ -21,6 +21,6 @@ from jaskel.core.operations.trim import Slip, Trim
 
 __all__ = [
     "OPERATIONS", "Append", "Become", "Edit", "Insert", "Lift", "Move", "Operation", "PutBack", "Range", "Replace", "Retype",
-    "Rewrite", "SetMarks", "SetShape", "Slip", "Strike", "Substitute", "Together", "Trim", "Words", "apply", "joined", "legacy",
-    "operation", "taken_back",
+    "Rewrite", "SetMarks", "SetShape", "Slip", "Strike", "Substitute", "Telling", "Together", "Trim", "apply", "joined",
+    "legacy", "operation", "taken_back",
 ]  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
 from typing import ClassVar, Protocol, TypeVar
 
 from jaskel.core.edition import Edition, Piece
@@ -18,8 +19,24 @@ Range = tuple[Ticks, Ticks]
 Edited = tuple[Ticks, Ticks, tuple[Piece, ...]]
 """From and to in laid time, and what stands there instead."""
 
-Words = Callable[[Range], str]
-"""Says what stands in a laid range, as a person would."""
+
+def _no_words(_stretch: Range) -> str:
+    return ""
+
+
+def _as_laid(laid: Ticks) -> Ticks:
+    return laid
+
+
+@dataclass(frozen=True)
+class Telling:
+    """What an operation needs to be told as a person would: it knows places of laid time only."""
+
+    words: Callable[[Range], str] = _no_words
+    """What stands in a laid range."""
+
+    at: Callable[[Ticks], Ticks] = _as_laid
+    """Where a laid time is in the programme, as it was before the operation."""
 
 
 class Meanwhile(Protocol):
@@ -83,7 +100,7 @@ class Operation(ABC):
         """
 
     @abstractmethod
-    def summary(self, words: Words) -> str:
+    def summary(self, telling: Telling) -> str:
         """One line for the history, such as ``struck “so uh” at 3:11``."""
 
     @property

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from jaskel.core.edition import Edition
-from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Telling, operation
 
 
 @operation
@@ -26,5 +26,5 @@ class Become(Operation):
         since.check_nothing()
         return self
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         return f"went back to {self.what}" if self.what else "went back"

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from jaskel.core.edition import Edition, Piece, merged
-from jaskel.core.operations.base import Edited, Meanwhile, Words, operation
+from jaskel.core.operations.base import Edited, Meanwhile, Telling, operation
 from jaskel.core.operations.rewrite import Rewriting
 from jaskel.core.problem import Problem
 from jaskel.core.source import SILENCE, Drawn, RoomTone, Silence, recording_of
@@ -30,14 +30,14 @@ class Insert(Rewriting):
     def carried(self, since: Meanwhile) -> Insert:
         return replace(self, at=since.carry((self.at, self.at))[0])
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, telling: Telling) -> str:
         length = sum(piece.length for piece in self.pieces) / RATE
         sources = [piece.source for piece in self.pieces]
         if all(isinstance(source, RoomTone | Silence) for source in sources):
             what = "a rest"
         else:
             what = "a picture" if all(isinstance(source, Drawn) for source in sources) else "a stretch"
-        return f"put in {what} of {length:.1f} s at {clock(self.at)}"
+        return f"put in {what} of {length:.1f} s at {clock(telling.at(self.at))}"
 
 
 def rest_at(edition: Edition, at: Ticks, length: Ticks, tone_from: Ticks | None) -> Insert:

@@ -17,7 +17,7 @@ from jaskel.core.marks.anchor import Meeting
 from jaskel.core.marks.level import Fader, Level, Setting, set_fader, set_levels
 from jaskel.core.marks.mark import NO_MARKS, Mark, Marks
 from jaskel.core.marks.splice import Splice, set_splices
-from jaskel.core.operations.base import Edited, Meanwhile, Operation, Words, operation
+from jaskel.core.operations.base import Edited, Meanwhile, Operation, Telling, operation
 from jaskel.core.operations.become import Become
 from jaskel.core.operations.marks import SetMarks
 from jaskel.core.operations.material import substituted
@@ -82,7 +82,7 @@ class _Old(Operation):
         since.check_nothing()
         return self
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         return "changed levels"
 
 
@@ -134,7 +134,7 @@ class Became(_Old):
     def resolved(self, edition: Edition) -> Become:
         return Become(edition_of(vars(self), edition), self.what)
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         return f"went back to {self.what}" if self.what else "went back"
 
 
@@ -156,5 +156,5 @@ class SubstitutedAlone(Rewriting):
         since.check_nothing()
         return self
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         return "replaced a recording by another file of it"

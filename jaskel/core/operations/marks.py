@@ -11,7 +11,7 @@ from jaskel.core.edition import Edition
 from jaskel.core.marks.anchor import Carry
 from jaskel.core.marks.level import Setting, set_levels, told_levels
 from jaskel.core.marks.mark import Mark, Marks
-from jaskel.core.operations.base import Meanwhile, Operation, Range, Words, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Range, Telling, operation
 from jaskel.core.problem import Problem
 from jaskel.core.source import Recorded
 
@@ -59,7 +59,7 @@ class SetMarks(Operation):
         since.check_marks([mark.id for mark in self.marks], self.off)
         return self
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         if self.told:
             return self.told
         kinds = Counter(mark.kind for mark in self.marks)

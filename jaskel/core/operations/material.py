@@ -8,7 +8,7 @@ from typing import ClassVar
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.marks.anchor import Carry
-from jaskel.core.operations.base import Edited, Meanwhile, Operation, Words, operation
+from jaskel.core.operations.base import Edited, Meanwhile, Operation, Telling, operation
 from jaskel.core.operations.marks import SetMarks, carried_along
 from jaskel.core.operations.rewrite import Rewriting, rewritten
 from jaskel.core.operations.together import Together
@@ -31,7 +31,7 @@ class Append(Rewriting):
     def carried(self, _since: Meanwhile) -> Append:
         return self
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         return "added a recording"
 
 
@@ -73,7 +73,7 @@ class Substitute(Operation):
         since.check_nothing()
         return self
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         return "replaced a recording by another file of it"
 
 
@@ -126,5 +126,5 @@ class Replace(Operation):
         since.check_nothing()
         return self
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         return "joined recordings into a session" if self.by else "took a recording off the page"

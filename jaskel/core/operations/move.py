@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from jaskel.core.edition import Edition, merged
-from jaskel.core.operations.base import Edited, Meanwhile, Range, Words, joined, operation
+from jaskel.core.operations.base import Edited, Meanwhile, Range, Telling, joined, operation
 from jaskel.core.operations.rewrite import Rewriting
 from jaskel.core.operations.strike import told_by_ranges
 from jaskel.core.problem import Problem
@@ -36,5 +36,5 @@ class Move(Rewriting):
         ranges = tuple(since.carry(each) for each in self.ranges)
         return replace(self, ranges=ranges, to=since.carry((self.to, self.to))[0])
 
-    def summary(self, words: Words) -> str:
-        return told_by_ranges("moved", joined(self.ranges), words)
+    def summary(self, telling: Telling) -> str:
+        return told_by_ranges("moved", joined(self.ranges), telling)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from jaskel.core.edition import Edition
-from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Telling, operation
 from jaskel.core.retype import Change
 from jaskel.core.transcript import shortened
 
@@ -31,7 +31,7 @@ class Retype(Operation):
         since.check_words(self.changes)
         return self
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         if len(self.changes) != 1:
             return f"retyped {len(self.changes)} places"
         (change,) = self.changes

@@ -9,7 +9,7 @@ from itertools import pairwise
 from typing import ClassVar, NamedTuple
 
 from jaskel.core.edition import Edition, Piece, merged, strung
-from jaskel.core.operations.base import Edited, Meanwhile, Operation, Words, operation
+from jaskel.core.operations.base import Edited, Meanwhile, Operation, Telling, operation
 from jaskel.core.problem import Problem
 from jaskel.core.source import Card
 from jaskel.core.timebase import RATE, Ticks
@@ -75,7 +75,7 @@ class Rewrite(Rewriting):
         moved = (Edit(*since.carry((edit.begin, edit.end)), edit.pieces) for edit in self.changes)
         return replace(self, changes=tuple(sorted(moved, key=lambda edit: (edit.begin, edit.end))))
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         pieces = [piece for edit in self.changes for piece in edit.pieces]
         if not pieces:
             return "took a card off"

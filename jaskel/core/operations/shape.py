@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from jaskel.core.edition import Edition
-from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Telling, operation
 from jaskel.core.shape import PictureShape
 
 
@@ -26,5 +26,5 @@ class SetShape(Operation):
         since.check_kind(SetShape)
         return self
 
-    def summary(self, _words: Words) -> str:
+    def summary(self, _telling: Telling) -> str:
         return f"made the picture {self.shape}" if self.shape != "as recorded" else "left the picture in its own shape"

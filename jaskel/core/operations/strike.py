@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from typing import ClassVar, Self
 
 from jaskel.core.edition import Edition, Piece, merged
-from jaskel.core.operations.base import Meanwhile, Operation, Range, Words, joined, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Range, Telling, joined, operation
 from jaskel.core.operations.rewrite import Rewrite, with_parts
 from jaskel.core.timebase import clock
 
@@ -44,15 +44,15 @@ class _Marking(Operation):
     def carried(self, since: Meanwhile) -> Self:
         return replace(self, ranges=tuple(since.carry(each) for each in self.ranges))
 
-    def summary(self, words: Words) -> str:
-        return told_by_ranges(self.verb, joined(self.ranges), words)
+    def summary(self, telling: Telling) -> str:
+        return told_by_ranges(self.verb, joined(self.ranges), telling)
 
 
-def told_by_ranges(verb: str, ranges: Sequence[Range], words: Words) -> str:
+def told_by_ranges(verb: str, ranges: Sequence[Range], telling: Telling) -> str:
     """What was done to ranges: to one by its words, to several by their number."""
     if len(ranges) != 1:
         return f"{verb} {len(ranges)} stretches"
-    return f"{verb} {words(ranges[0]) or 'a stretch'} at {clock(ranges[0][0])}"
+    return f"{verb} {telling.words(ranges[0]) or 'a stretch'} at {clock(telling.at(ranges[0][0]))}"
 
 
 @operation
@@ -68,8 +68,8 @@ class Strike(_Marking):
         # What is struck already keeps its reason: it was taken out before this.
         return Piece(piece.source, piece.start, piece.end, False, self.why) if piece.kept else piece
 
-    def summary(self, words: Words) -> str:
-        return told_as_tidied([self]) if self.why in TIDIED else super().summary(words)
+    def summary(self, telling: Telling) -> str:
+        return told_as_tidied([self]) if self.why in TIDIED else super().summary(telling)
 
 
 @operation
@@ -85,8 +85,8 @@ class Lift(_Marking):
     def changed(self, piece: Piece) -> Piece:
         return Piece(piece.source, piece.start, piece.end, False, self.why if piece.kept else piece.why, lifted=True)
 
-    def summary(self, words: Words) -> str:
-        return told_as_tidied([self]) if self.why in TIDIED else super().summary(words)
+    def summary(self, telling: Telling) -> str:
+        return told_as_tidied([self]) if self.why in TIDIED else super().summary(telling)
 
 
 @operation

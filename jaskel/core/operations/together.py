@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from jaskel.core.edition import Edition
-from jaskel.core.operations.base import Meanwhile, Operation, Words, operation
+from jaskel.core.operations.base import Meanwhile, Operation, Telling, operation
 from jaskel.core.operations.marks import SetMarks
 from jaskel.core.operations.strike import TIDIED, Lift, Strike, told_as_tidied
 from jaskel.core.retype import Change
@@ -53,8 +53,8 @@ class Together(Operation):
             edition, _ = out[-1].apply(edition)
         return Together(tuple(out)) if any(a is not b for a, b in zip(out, self.operations, strict=True)) else self
 
-    def summary(self, words: Words) -> str:
+    def summary(self, telling: Telling) -> str:
         tidied = [each for each in self.operations if isinstance(each, Strike | Lift) and each.why in TIDIED]
         softer = next((each for each in self.operations if isinstance(each, SetMarks) and each.told), None)
-        told = told_as_tidied(tidied) if tidied else self.operations[0].summary(words)
+        told = told_as_tidied(tidied) if tidied else self.operations[0].summary(telling)
         return f"{told}; {softer.told}" if tidied and softer else told

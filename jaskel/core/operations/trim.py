@@ -9,7 +9,7 @@ from typing import ClassVar
 
 from jaskel.core.edition import Edition, Piece, Run, merged
 from jaskel.core.marks.anchor import Meeting
-from jaskel.core.operations.base import Edited, Meanwhile, Words, operation
+from jaskel.core.operations.base import Edited, Meanwhile, Telling, operation
 from jaskel.core.operations.rewrite import Rewriting
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, clock
@@ -35,8 +35,8 @@ class Trim(Rewriting):
     def carried(self, since: Meanwhile) -> Trim:
         return replace(self, at=since.carry((self.at, self.at))[0])
 
-    def summary(self, _words: Words) -> str:
-        return f"moved the edges of the splice at {clock(self.at, 2)}"
+    def summary(self, telling: Telling) -> str:
+        return f"moved the edges of the splice at {clock(telling.at(self.at), 2)}"
 
 
 @operation
@@ -55,8 +55,8 @@ class Slip(Rewriting):
     def carried(self, since: Meanwhile) -> Slip:
         return replace(self, at=since.carry((self.at, self.at))[0])
 
-    def summary(self, _words: Words) -> str:
-        return f"slipped what is heard at {clock(self.at)} by {self.by / RATE:+.2f} s"
+    def summary(self, telling: Telling) -> str:
+        return f"slipped what is heard at {clock(telling.at(self.at))} by {self.by / RATE:+.2f} s"
 
 
 def splice_at(edition: Edition, at: Ticks) -> tuple[Run, Run]:

@@ -86,6 +86,13 @@ class Plan:
                 found.append(stretch)
         return (found[0][0], found[-1][1]) if found else None
 
+    def programme_at(self, laid: Ticks) -> Ticks:
+        """Where in the programme a laid time sounds; for what does not sound, where the next that does begins."""
+        index = bisect_right(self._laid, laid) - 1
+        if index >= 0 and laid < (span := self.spans[index]).laid + span.until - span.at:
+            return span.at + laid - span.laid
+        return self.spans[index + 1].at if index + 1 < len(self.spans) else self.length
+
     @cached_property
     def _desk(self) -> Desk:
         marks = self.edition.marks

@@ -3,12 +3,13 @@ import type { Head, PageWords, Token } from "../../api/client";
 import { clock, RATE } from "../../api/time";
 import { select, usePlace } from "../../desk/place";
 import { allAround } from "../../page/edit";
+import { RestTools } from "../../page/RestTools";
 import { covered, indexAt, selected } from "../../page/tokens";
 import { player } from "../../player/player";
+import { At } from "../../page/times";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading } from "../../ui/controls";
 import { Length } from "./Length";
-import { RestTools } from "./RestTools";
 import { SelectTools } from "./SelectTools";
 import { SpliceTools } from "./SpliceTools";
 import { StaveTools } from "./StaveTools";
@@ -103,7 +104,9 @@ function Bench({ episode, head, page, tokens, sources, voices, edit, reveal }: B
                     reveal(begin);
                   }}
                 >
-                  <span className="font-mono text-xs text-soft">{clock(begin)}</span>
+                  <span className="font-mono text-xs text-soft">
+                    <At laid={begin} />
+                  </span>
                   <span className="truncate font-serif">{text(tokens.list, begin, end) || `rest ${((end - begin) / RATE).toFixed(1)} s`}</span>
                 </button>
                 <Button look="quiet" className="!px-1.5 !py-0.5 text-xs" onClick={() => edit.putBack([[begin, end]])}>

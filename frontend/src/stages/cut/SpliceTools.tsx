@@ -8,6 +8,7 @@ import { spliceNear } from "../../page/go";
 import { select, usePlace } from "../../desk/place";
 import type { Edit } from "../../page/edit";
 import { player } from "../../player/player";
+import { useTimeAt } from "../../page/times";
 import { Button, Choice, Heading } from "../../ui/controls";
 import { NumberField } from "../../ui/NumberField";
 
@@ -23,6 +24,7 @@ export function SpliceTools({ head, edit, reveal }: { head: Head; edit: Edit; re
     enabled: at !== undefined,
     placeholderData: (known) => known,
   }).data;
+  const timeAt = useTimeAt();
   if (at === undefined) return null;
   const go = (way: 1 | -1) => {
     const next = way > 0 ? head.splices.find((each) => each > at) : head.splices.findLast((each) => each < at);
@@ -33,7 +35,7 @@ export function SpliceTools({ head, edit, reveal }: { head: Head; edit: Edit; re
   };
   return (
     <section aria-label="Splice">
-      <Heading aside={`${head.splices.indexOf(at) + 1} of ${head.splices.length} · ${clock(at, 1)}`}>Splice</Heading>
+      <Heading aside={`${head.splices.indexOf(at) + 1} of ${head.splices.length} · ${clock(timeAt(at), 1)}`}>Splice</Heading>
       <div className="flex gap-1.5">
         <Button className="!px-1.5" aria-label="Previous splice" hint="Shift+N" onClick={() => go(-1)}>
           <ChevronLeft size={14} />

@@ -1,12 +1,12 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import { useMemo, useState, type KeyboardEvent } from "react";
 import type { PageWords, Voice } from "../../api/client";
-import { clock } from "../../api/time";
 import { select, usePlace } from "../../desk/place";
 import type { Edit } from "../../page/edit";
 import { around, find, type Range } from "../../page/find";
 import { stepTo } from "../../page/go";
 import type { Tokens } from "../../page/tokens";
+import { At } from "../../page/times";
 import { player } from "../../player/player";
 import { Button, Heading } from "../../ui/controls";
 import { FindInShow } from "./FindInShow";
@@ -115,7 +115,7 @@ function Hit({ hit, tokens, now, go }: { hit: Range; tokens: Tokens; now: boolea
   return (
     <li className={now ? "bg-pick" : ""}>
       <button type="button" onClick={go} aria-current={now} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-side">
-        <span className="font-mono text-xs text-soft">{clock(hit[0])}</span>
+        <span className="font-mono text-xs text-soft"><At laid={hit[0]} /></span>
         <span className="min-w-0 flex-1 truncate font-serif">
           <span className="text-soft">{before}</span> <b>{said}</b> <span className="text-soft">{after}</span>
         </span>

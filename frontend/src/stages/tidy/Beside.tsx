@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import clsx from "clsx";
 import { client, got } from "../../api/client";
 import type { SchemaReadingOut as Said } from "../../api/schema";
-import { clock } from "../../api/time";
 import { select } from "../../desk/place";
+import { At } from "../../page/times";
 import { player } from "../../player/player";
 
 interface BesideProps {
@@ -37,7 +37,7 @@ export function Beside({ edition, revision, reveal }: BesideProps) {
           <li key={number}>
             <button type="button" disabled={!line.said} onClick={() => line.said && go(line.said)} className="flex w-full items-baseline gap-2 px-2 py-1 text-left enabled:hover:bg-side">
               <span className={clsx("min-w-0 flex-1 font-serif leading-snug", line.said?.gone && "line-through", !line.takes && "text-red")}>{line.text}</span>
-              <span className="font-mono text-xs whitespace-nowrap text-soft">{!line.takes ? "never said" : line.takes > 1 ? `${line.takes} takes` : line.said && clock(line.said.begin)}</span>
+              <span className="font-mono text-xs whitespace-nowrap text-soft">{!line.takes ? "never said" : line.takes > 1 ? `${line.takes} takes` : line.said && <At laid={line.said.begin} />}</span>
             </button>
           </li>
         ))}
@@ -49,7 +49,7 @@ export function Beside({ edition, revision, reveal }: BesideProps) {
             {script.off.map((said) => (
               <li key={said.begin}>
                 <button type="button" onClick={() => go(said)} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-side">
-                  <span className="font-mono text-xs text-soft">{clock(said.begin)}</span>
+                  <span className="font-mono text-xs text-soft"><At laid={said.begin} /></span>
                   <span className={clsx("min-w-0 flex-1 truncate font-serif", said.gone && "text-soft line-through")}>{said.text}</span>
                 </button>
               </li>

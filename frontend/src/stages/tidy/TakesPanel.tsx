@@ -1,8 +1,9 @@
 import clsx from "clsx";
 import { Check, Ear, Play } from "lucide-react";
-import { clock, RATE } from "../../api/time";
+import { RATE } from "../../api/time";
 import { desk } from "../../desk/desk";
 import type { Scene } from "../../page/scene";
+import { At } from "../../page/times";
 import { player } from "../../player/player";
 import { Button } from "../../ui/controls";
 import { accept, type Finding, going, known, pickOf, pickTake, useCurrent, useJudging } from "./judging";
@@ -31,7 +32,7 @@ function TakesSideBySide({ finding, accepted }: { finding: Finding; accepted: ()
         {finding.takes.map((take, number) => (
           <li key={take.begin} className={clsx("flex flex-col gap-2 rounded-md border p-3", number === picked ? "border-green bg-green/10" : "border-line")}>
             <span className="font-mono text-xs text-soft">
-              take {number + 1} · {clock(take.begin, 1)} · {seconds(take.end - take.begin)}
+              take {number + 1} · <At laid={take.begin} decimals={1} /> · {seconds(take.end - take.begin)}
             </span>
             <p className="flex-1 font-serif text-[15px] leading-snug">{take.text}</p>
             <p className="text-[12px] text-soft">{take.why.join(" · ") || "nothing speaks for it"}</p>

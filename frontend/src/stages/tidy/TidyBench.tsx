@@ -7,6 +7,7 @@ import { desk } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { around } from "../../page/find";
 import type { Tokens } from "../../page/tokens";
+import { At } from "../../page/times";
 import { player } from "../../player/player";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading } from "../../ui/controls";
@@ -147,7 +148,7 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
   return (
     <li ref={row} aria-current={current} className={clsx("rounded-md border bg-paper", current ? "border-blue" : "border-line")}>
       <button type="button" onClick={() => lookAt(finding, reveal)} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-side">
-        <span className="font-mono text-xs text-soft">{clock(finding.begin)}</span>
+        <span className="font-mono text-xs text-soft"><At laid={finding.begin} /></span>
         <span className={clsx("min-w-0 flex-1 font-serif leading-snug", !current && "truncate")}>
           <span className="text-soft">{before}</span> <b className={clsx(finding.state === "accepted" && "text-red line-through", !finding.text && "font-normal italic")}>{short(said)}</b> <span className="text-soft">{after}</span>
         </span>

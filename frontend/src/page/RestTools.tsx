@@ -1,14 +1,22 @@
 import { useState, type FormEvent } from "react";
-import type { Head, Token } from "../../api/client";
-import { RATE } from "../../api/time";
-import type { Edit } from "../../page/edit";
-import { covered } from "../../page/tokens";
-import { Button, Heading } from "../../ui/controls";
+import type { Head, Token } from "../api/client";
+import { RATE } from "../api/time";
+import type { Edit } from "./edit";
+import { covered } from "./tokens";
+import { Button, Heading } from "../ui/controls";
 
 const LONGEST = 60;
 
-/** Makes the selected rest as long as is wanted: its middle is struck, or room tone is put into it. */
-export function RestTools({ rest, head, edit }: { rest: Token; head: Head; edit: Edit }) {
+interface RestToolsProps {
+  rest: Token;
+  head: Head;
+  edit: Edit;
+  /** Called once something was done with it. */
+  done?: () => void;
+}
+
+/** Makes a rest as long as is wanted: its middle is struck, or room tone is put into it. */
+export function RestTools({ rest, head, edit, done }: RestToolsProps) {
   const kept = rest.len - covered(head.struck, rest.at, rest.at + rest.len);
   const [seconds, setSeconds] = useState((kept / RATE).toFixed(2));
   const wanted = Math.round(Number(seconds.replace(",", ".")) * RATE);
@@ -16,6 +24,10 @@ export function RestTools({ rest, head, edit }: { rest: Token; head: Head; edit:
   const set = (event: FormEvent) => {
     event.preventDefault();
     if (!sensible) return;
+    become();
+    done?.();
+  };
+  const become = () => {
     const middle = rest.at + Math.round(rest.len / 2);
     if (wanted > rest.len) return edit.operate({ kind: "rest", at: middle, length: Math.max(480, wanted - kept), silent: false });
     // What is left is half before and half after what goes, so that the ends of the words ring out and breaths stay whole.
@@ -32,14 +44,17 @@ export function RestTools({ rest, head, edit }: { rest: Token; head: Head; edit:
       <Heading aside={`${(kept / RATE).toFixed(2)} s`}>Rest</Heading>
       <form onSubmit={set} className="flex items-center gap-1.5">
         <label className="flex items-center gap-1.5 text-soft">
-          becomes
+          Shorten or lengthen to
           <input value={seconds} inputMode="decimal" aria-label="Seconds of the rest" onChange={(event) => setSeconds(event.target.value)} className="w-16 rounded-md border border-line bg-paper px-1.5 py-1 text-right font-mono text-[12px] text-ink" />
           s
         </label>
         <Button type="submit" why={!sensible && "Write how many seconds it is to last, up to 60"} hint="Longer with room tone, shorter from its middle">
           Set
         </Button>
-        <Button why={kept === 0 && "All of it is already struck"} onClick={() => edit.strike([[rest.at, rest.at + rest.len]])}>
+        <Button why={kept === 0 && "All of it is already struck"} onClick={() => {
+            edit.strike([[rest.at, rest.at + rest.len]]);
+            done?.();
+          }}>
           None
         </Button>
       </form>
