@@ -127,7 +127,7 @@ def change_episode(path: EpisodePath, body: EpisodeChange):  # type: ignore[no-u
 
 @api.post("/episodes/<episode_id>/duplicate", responses={201: EpisodeOut})
 def duplicate(path: EpisodePath, body: Duplicate):  # type: ignore[no-untyped-def]
-    """A second episode with everything this one has, or one that is only set up like it."""
+    """A second episode with everything this one has, or a new one with the same settings."""
     with context().workshop.home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         copy = library.duplicate(session, episode, body.title, template=body.template)

@@ -35,6 +35,12 @@ def order(person, *words: str) -> bool:
     return [said.index(word) for word in words] == sorted(said.index(word) for word in words)
 
 
+def written_over(field, text: str) -> None:
+    """Type something in the place of what a field holds, and press Enter."""
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys(text + Keys.ENTER)
+
+
 def sentence(person, word: str) -> None:
     person.word(word).click()
     person.keys("w")
@@ -130,6 +136,40 @@ class TestWords:
         wait(lambda: cutting.driver.find_elements(By.CSS_SELECTOR, ".tok[data-now]"))
         cutting.find("Play", 60)
         assert head(cutting)["revision"] == before
+
+
+class TestPointing:
+    """What the mouse alone leads to: a click, a double click and a right click."""
+
+    def test_a_rest_is_shortened_a_word_retyped_and_all_before_a_word_struck(self, cutting):
+        rest = cutting.word("Welcome").find_element(By.XPATH, "./preceding::span[contains(@class,'rest')][1]")
+        rest.click()
+        whole = head(cutting)["running_time"]
+        written_over(cutting.find("Seconds of the rest"), "0.5")
+        wait(lambda: head(cutting)["running_time"] < whole - 48_000)
+        assert not cutting.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Seconds of the rest']")
+
+        ActionChains(cutting.driver).double_click(cutting.word("kettle")).perform()
+        written_over(cutting.find("New text"), "teapot")
+        cutting.word("teapot")
+
+        welcome = cutting.word("Welcome")
+        time_of = "./ancestor::div[@role='article']//*[@data-passage]"
+        assert welcome.find_element(By.XPATH, time_of).text != "0:00"
+        ActionChains(cutting.driver).context_click(welcome).perform()
+        menu = cutting.find("What can be done here")
+        assert "Put back" not in menu.text and "Retype the selection" in menu.text
+        menu.find_element(By.XPATH, ".//*[contains(text(), 'Strike everything before here')]").click()
+        wait(lambda: "struck" in cutting.classes("teapot"))
+        # The margin tells programme time, which begins here now, or on request where that is in the recording.
+        margin = lambda: cutting.word("Welcome").find_element(By.XPATH, time_of).text  # noqa: E731
+        wait(lambda: margin() == "0:00")
+        cutting.hold(Keys.SHIFT, "m")
+        wait(lambda: margin() != "0:00")
+        ActionChains(cutting.driver).context_click(cutting.word("teapot")).perform()
+        assert "Put back the selection" in cutting.find("What can be done here").text
+        cutting.keys(Keys.ESCAPE)
+        assert not cutting.trouble()
 
 
 class TestListening:
@@ -298,7 +338,7 @@ class TestRestsAndSplices:
         cutting.word("Welcome").click()
         cutting.keys("y")
         splice = wait(lambda: cutting.driver.find_element(By.CSS_SELECTOR, ".lane-between[data-look=splice]"))
-        assert abs(splice.rect["x"] - cutting.word("Welcome").rect["x"]) <= 1
+        assert abs(splice.rect["x"] + splice.rect["width"] / 2 - cutting.word("Welcome").rect["x"]) <= 1
 
 
 class TestStaves:
@@ -467,5 +507,11 @@ class TestTheWhole:
         cutting.type("Note", "Is that the tea again?")
         cutting.click("Add note")
         cutting.find("Note: Is that the tea again?").click()
+        # What is being written in it stays when other marks change meanwhile.
+        cutting.find("Note").send_keys("Ask Orla. ")
+        stretch = {"begin": 0, "end": 96_000, "colour": "moss", "edition": head(cutting)["id"]}
+        cutting.demo.post(f"/api/episodes/{cutting.episode}/selects", stretch)
+        wait(lambda: cutting.driver.find_elements(By.CSS_SELECTOR, ".lane-bracket"))
+        assert cutting.find("Note").get_attribute("value") == "Ask Orla. Is that the tea again?"
         cutting.click("Delete note")
         wait(lambda: not cutting.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Note: ']"))

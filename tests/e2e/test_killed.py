@@ -5,12 +5,14 @@ from __future__ import annotations
 import os
 import signal
 
+import numpy as np
 import psutil
 import pytest
 import soundfile
 from conftest import RATE
 
 from .helpers import wait
+from .test_person import choose_file
 
 pytestmark = [pytest.mark.e2e, pytest.mark.as_people_do]
 
@@ -61,6 +63,33 @@ def test_an_export_goes_on_after_its_worker_was_killed(demo):
     wav = next(e for e in demo.get(f"/api/episodes/{episode}")["exports"] if e["form"] == "wav")
     assert soundfile.info(demo.settings.vault / "exports" / wav["id"]).frames == wav["length"]
     assert not list((demo.settings.vault / "exports").glob(".*"))
+
+
+def test_an_upload_goes_on_after_the_server_was_killed(person, empty, tmp_path):
+    path = tmp_path / "long.wav"
+    sound = np.random.default_rng(1).integers(-300, 300, (200 * RATE, 2), np.int16)
+    soundfile.write(path, sound, RATE)
+    show = empty.post("/api/shows", {"name": "Ropewalk"})
+    episode = empty.post(f"/api/shows/{show['id']}/episodes", {"title": "A long one"})["id"]
+    person.open(f"{empty.url}/episodes/{episode}")
+    person.find("Gather")
+    slow = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": 8_000_000}
+    person.driver.execute_cdp_cmd("Network.enable", {})
+    person.driver.execute_cdp_cmd("Network.emulateNetworkConditions", slow)
+    try:
+        choose_file(person, path)
+        # One part is there, and more is under way.
+        arrived = lambda: max((p.stat().st_size for p in empty.settings.vault.rglob("*") if p.is_file()), default=0)  # noqa: E731
+        wait(lambda: 17_000_000 < arrived() < path.stat().st_size)
+        master = empty.children()["server"]
+        for child in [psutil.Process(master), *psutil.Process(master).children()]:
+            os.kill(child.pid, signal.SIGKILL)
+        wait(empty.answers)
+        wait(lambda: [r for r in empty.get(f"/api/episodes/{episode}")["recordings"] if r["state"] == "ready"], 120)
+    finally:
+        person.driver.execute_cdp_cmd("Network.emulateNetworkConditions", {**slow, "uploadThroughput": -1})
+    (original,) = empty.settings.vault.glob("originals/*/*")
+    assert original.read_bytes() == path.read_bytes()
 
 
 def test_a_transcript_goes_on_where_it_was_when_everything_is_killed(empty, talk):

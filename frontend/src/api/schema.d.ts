@@ -447,7 +447,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A second episode with everything this one has, or one that is only set up like it. */
+        /** A second episode with everything this one has, or a new one with the same settings. */
         post: operations["shows_duplicate_episodes__episode_id__duplicate_post"];
         delete?: never;
         options?: never;

@@ -7,7 +7,8 @@ import { clock } from "../api/time";
 import { PictureShape } from "../page/PictureShape";
 import { selected } from "../page/tokens";
 import { Button, Heading } from "../ui/controls";
-import { useEpisodeChange } from "../desk/change";
+import { keys } from "../api/queries";
+import { tellDone, useEpisodeChange } from "../desk/change";
 import { desk } from "../desk/desk";
 import type { Scene } from "../page/scene";
 import { arrive, here, select } from "../desk/place";
@@ -44,7 +45,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
     got(client.PATCH("/api/editions/{edition_id}", { params: { path: { edition_id: change.id } }, body: { name: change.name, target: null, target_kind: null } })),
   );
   const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/editions/{edition_id}", { params: { path: { edition_id: id } } })));
-  const bring = useEpisodeChange(episode.id, (id: string) => got(client.POST("/api/editions/{edition_id}/restore", { params: { path: { edition_id: id } } })));
+  const back = (id: string) => got(client.POST("/api/editions/{edition_id}/restore", { params: { path: { edition_id: id } } }));
   const making = (from: "nothing" | "all" | "selection") =>
     make.run(from, (made) => openEdition(episode, made.id));
   const submit = (event: FormEvent<HTMLFormElement>, id: string) => {
@@ -74,7 +75,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
                 <Button look="quiet" className="!px-1" aria-label={`Rename ${edition.name}`} onClick={() => setNaming(edition.id)}>
                   <Pencil size={13} />
                 </Button>
-                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} why={episode.editions.length < 2 ? "An episode keeps at least one edition" : edition.id === head.id && "This one is open: open another first"} hint="With its history; Undo brings it back" onClick={() => remove.run(edition.id, () => desk().say(`Deleted the edition “${edition.name}”`, { also: { text: "Undo", run: () => bring.run(edition.id) } }))}>
+                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} why={episode.editions.length < 2 ? "An episode keeps at least one edition" : edition.id === head.id && "This one is open: open another first"} hint="With its history; Undo brings it back" onClick={() => remove.run(edition.id, () => tellDone({ text: `Deleted the edition “${edition.name}”`, undo: () => back(edition.id) }, [keys.episode(episode.id)]))}>
                   <Trash2 size={13} />
                 </Button>
               </>

@@ -36,7 +36,6 @@ const OFFERED: Readonly<Record<Kind, readonly (readonly string[])[]>> = {
 
 export function PageMenu({ scene, children }: { scene: Scene; children: ReactNode }) {
   const [kind, setKind] = useState<Kind>("words");
-  const groups = OFFERED[kind].map((ids) => ids.flatMap((id) => ACTIONS.filter((action) => action.id === id && (action.offered?.(scene) ?? true)))).filter((group) => group.length > 0);
   return (
     <ContextMenu.Root modal={false}>
       <ContextMenu.Trigger asChild onContextMenuCapture={(event) => setKind(pointAt(event.target, scene.tokens))}>
@@ -44,24 +43,30 @@ export function PageMenu({ scene, children }: { scene: Scene; children: ReactNod
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
         <ContextMenu.Content aria-label="What can be done here" collisionPadding={8} className="z-50 min-w-64 overflow-hidden rounded-lg border border-line bg-paper p-1 text-ink shadow-xl">
-          {groups.map((group, index) => (
-            <Fragment key={group[0]?.id}>
-              {index > 0 && <ContextMenu.Separator className="my-1 h-px bg-line" />}
-              {group.map((action) => (
-                <ContextMenu.Item
-                  key={action.id}
-                  className="flex cursor-pointer items-baseline justify-between gap-6 rounded px-2.5 py-1 outline-none data-[highlighted]:bg-pick"
-                  // The menu gives the focus back before the action takes place.
-                  onSelect={() => requestAnimationFrame(() => act(action, scene))}
-                >
-                  {action.name}
-                  <span className="font-mono text-xs text-soft">{shown(keysFor(action)[0] ?? "")}</span>
-                </ContextMenu.Item>
-              ))}
-            </Fragment>
-          ))}
+          <Offered kind={kind} scene={scene} />
         </ContextMenu.Content>
       </ContextMenu.Portal>
     </ContextMenu.Root>
   );
+}
+
+/** Drawn when the menu opens: what is offered depends on what is selected then. */
+function Offered({ kind, scene }: { kind: Kind; scene: Scene }) {
+  const groups = OFFERED[kind].map((ids) => ids.flatMap((id) => ACTIONS.filter((action) => action.id === id && (action.offered?.(scene) ?? true)))).filter((group) => group.length > 0);
+  return groups.map((group, index) => (
+    <Fragment key={group[0]?.id}>
+      {index > 0 && <ContextMenu.Separator className="my-1 h-px bg-line" />}
+      {group.map((action) => (
+        <ContextMenu.Item
+          key={action.id}
+          className="flex cursor-pointer items-baseline justify-between gap-6 rounded px-2.5 py-1 outline-none data-[highlighted]:bg-pick"
+          // The menu gives the focus back before the action takes place.
+          onSelect={() => requestAnimationFrame(() => act(action, scene))}
+        >
+          {action.name}
+          <span className="font-mono text-xs text-soft">{shown(keysFor(action)[0] ?? "")}</span>
+        </ContextMenu.Item>
+      ))}
+    </Fragment>
+  ));
 }

@@ -128,7 +128,7 @@ function Keys() {
     event.stopPropagation();
     if (event.key !== "Escape") {
       const other = changeKeys(changing, keysOf(event.nativeEvent));
-      setTold(other ? `“${other.name}” has no longer that key.` : "");
+      setTold(other ? `“${other.name}” no longer has that key.` : "");
     }
     setChanging(null);
   };
@@ -159,10 +159,10 @@ function Keys() {
                       className="text-xs text-soft underline"
                       onClick={() => {
                         changeKeys(action, null);
-                        setTold(`“${action.name}” has its own key again.`);
+                        setTold(`“${action.name}” has its original key again.`);
                       }}
                     >
-                      its own again
+                      Reset
                     </button>
                   )}
                 </li>

@@ -1,8 +1,8 @@
 /** The one way to change what is stored, besides the edits of an edition, which wait for one another in their queue. */
 import { useMutation, useQueryClient, type QueryKey } from "@tanstack/react-query";
-import { client, got } from "../api/client";
+import { client, got, queryClient } from "../api/client";
 import { keys } from "../api/queries";
-import { failed } from "./desk";
+import { desk, failed } from "./desk";
 
 type DropFirst<T extends unknown[]> = T extends [unknown, ...infer Rest] ? Rest : never;
 
@@ -29,6 +29,38 @@ export function useChange<Output, Input = void>(stale: QueryKey, change: (input:
 /** The same for a change to an episode. */
 export const useEpisodeChange = <Output, Input = void>(episode: string, ...how: DropFirst<Parameters<typeof useChange<Output, Input>>>) =>
   useChange<Output, Input>(keys.episode(episode), ...how);
+
+/** What is said once a change is made. */
+interface Told {
+  text: string;
+  /** Takes it back: a step of the episode's log, or by a call of its own. */
+  undo: "step" | (() => Promise<unknown>);
+}
+
+/** Says what was done, with Undo beside it. What undoing by a call changes is read again, too. */
+export function tellDone({ text, undo }: Told, stale: readonly QueryKey[] = []) {
+  if (undo === "step") return desk().say(text, { undo: true });
+  const run = () =>
+    void undo()
+      .catch(failed)
+      .finally(() => readAgain(stale));
+  desk().say(text, { also: { text: "Undo", run } });
+}
+
+const readAgain = (stale: readonly QueryKey[]) => Promise.all(stale.map((queryKey) => queryClient.invalidateQueries({ queryKey })));
+
+/** A change that is made from outside a component; gives whether it was made. */
+export async function change(stale: readonly QueryKey[], send: () => Promise<unknown>, told?: Told): Promise<boolean> {
+  try {
+    await send();
+    await readAgain(stale);
+    if (told) tellDone(told, stale);
+    return true;
+  } catch (error) {
+    failed(error);
+    return false;
+  }
+}
 
 /** Work that runs for an episode: it can be stopped, and what stopped can be tried again. */
 export function useWork(episode: string) {

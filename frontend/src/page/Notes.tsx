@@ -4,16 +4,15 @@ import { useState, type FormEvent } from "react";
 import { author } from "../api/author";
 import { client, got, type Episode } from "../api/client";
 import type { SchemaNoteOut as Note } from "../api/schema";
-import { desk, failed } from "../desk/desk";
+import { desk } from "../desk/desk";
 import { here, playhead } from "../desk/place";
 import type { Scene } from "./scene";
 import { Button } from "../ui/controls";
 import type { PageMark, Placed } from "./marks";
-import { marksChanged } from "./Selects";
+import { changeMarks } from "./Selects";
 import { indexAt, selected } from "./tokens";
 
 const AREA = "w-full rounded-md border border-line bg-paper px-2 py-1.5 font-serif text-[15px] leading-snug";
-const again = () => marksChanged();
 
 /** Write a note beside what is selected, or beside the word at the playhead. */
 export function NewNote({ episode, scene }: { episode: Episode; scene: Scene }) {
@@ -25,13 +24,8 @@ export function NewNote({ episode, scene }: { episode: Episode; scene: Scene }) 
     const text = String(new FormData(event.currentTarget).get("note")).trim();
     if (!text) return;
     const params = { path: { episode_id: episode.id } };
-    try {
-      await got(client.POST("/api/episodes/{episode_id}/notes", { params, body: { edition: head.id, laid, text, ...author() } }));
-      await marksChanged();
-      desk().set({ panel: null, draft: "" });
-    } catch (error) {
-      failed(error);
-    }
+    const write = () => got(client.POST("/api/episodes/{episode_id}/notes", { params, body: { edition: head.id, laid, text, ...author() } }));
+    if (await changeMarks(write, "Added a note")) desk().set({ panel: null, draft: "" });
   };
   return (
     <form onSubmit={(event) => void write(event)} className="space-y-2">
@@ -61,8 +55,7 @@ function Opened({ episode, note }: { episode: string; note: Note }) {
   const save = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const text = String(new FormData(event.currentTarget).get("note")).trim();
-    await got(client.PATCH("/api/episodes/{episode_id}/notes/{mark_id}", { params, body: { text, ...author() } })).then(again, failed);
-    setOpen(false);
+    if (await changeMarks(() => got(client.PATCH("/api/episodes/{episode_id}/notes/{mark_id}", { params, body: { text, ...author() } })), "Changed a note")) setOpen(false);
   };
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -78,7 +71,7 @@ function Opened({ episode, note }: { episode: string; note: Note }) {
               <Button type="submit" look="strong">
                 Save
               </Button>
-              <Button onClick={() => void got(client.DELETE("/api/episodes/{episode_id}/notes/{mark_id}", { params: { ...params, query: author() } })).then(again, failed)}>Delete note</Button>
+              <Button onClick={() => void changeMarks(() => got(client.DELETE("/api/episodes/{episode_id}/notes/{mark_id}", { params: { ...params, query: author() } })), "Deleted the note")}>Delete note</Button>
             </div>
           </form>
         </Popover.Content>

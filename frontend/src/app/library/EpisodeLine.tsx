@@ -4,7 +4,7 @@ import { Link } from "wouter";
 import { client, got, type EpisodeBrief } from "../../api/client";
 import { keys } from "../../api/queries";
 import { clock } from "../../api/time";
-import { useChange } from "../../desk/change";
+import { tellDone, useChange } from "../../desk/change";
 import { Item, Menu, Renaming } from "./parts";
 
 const STATES: Record<EpisodeBrief["state"], string> = {
@@ -90,7 +90,7 @@ export function EpisodeLine({ episode, folders }: { episode: EpisodeBrief; folde
           <Item onSelect={() => copy.run(false)}>Duplicate</Item>
           <Item onSelect={() => copy.run(true)}>New episode from these settings</Item>
           <Item onSelect={() => change.run({ archived: !episode.archived })}>{episode.archived ? "Take out of the archive" : "Archive"}</Item>
-          <Item onSelect={() => change.run({ deleted: true })}>Delete</Item>
+          <Item onSelect={() => change.run({ deleted: true }, () => tellDone({ text: `Deleted “${episode.title}”`, undo: () => changed(episode.id, { deleted: false }) }, [keys.shows]))}>Delete</Item>
         </Menu>
       </div>
     </li>

@@ -4,7 +4,7 @@ import { ChevronRight } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { client, got, type Show } from "../../api/client";
 import { keys } from "../../api/queries";
-import { useChange } from "../../desk/change";
+import { tellDone, useChange } from "../../desk/change";
 import { Button } from "../../ui/controls";
 import { newEpisode, titleOf, useFiles, useOpening } from "./begin";
 import { EpisodeLine } from "./EpisodeLine";
@@ -15,9 +15,9 @@ export function ShowSection({ show }: { show: Show }) {
   const [naming, setNaming] = useState(false);
   const open = useOpening();
   const make = useChange(keys.shows, (title: string) => newEpisode(show.id, title));
-  const change = useChange(keys.shows, (what: { name?: string; deleted?: boolean }) =>
-    got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: show.id } }, body: { name: null, about: null, deleted: null, ...what } })),
-  );
+  const changed = (what: { name?: string; deleted?: boolean }) =>
+    got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: show.id } }, body: { name: null, about: null, deleted: null, ...what } }));
+  const change = useChange(keys.shows, changed);
   const { getRootProps, getInputProps, isDragActive, open: choose } = useFiles((files) => make.run(titleOf(files), (episode) => open(episode, files)));
   const kept = show.episodes.filter((episode) => !episode.deleted);
   const listed = kept.filter((episode) => archived || !episode.archived);
@@ -33,7 +33,7 @@ export function ShowSection({ show }: { show: Show }) {
         )}
         <Menu label={`More about ${show.name}`}>
           <Item onSelect={() => setNaming(true)}>Rename</Item>
-          <Item onSelect={() => change.run({ deleted: true })}>Delete</Item>
+          <Item onSelect={() => change.run({ deleted: true }, () => tellDone({ text: `Deleted the show “${show.name}”`, undo: () => changed({ deleted: false }) }, [keys.shows]))}>Delete</Item>
         </Menu>
       </div>
       {show.about && <p className="text-soft">{show.about}</p>}

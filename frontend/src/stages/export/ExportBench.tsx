@@ -5,6 +5,7 @@ import { useForms } from "../../api/queries";
 import type { SchemaFormOut as Form } from "../../api/schema";
 import { bytes, clock } from "../../api/time";
 import { useEpisodeChange, useWork } from "../../desk/change";
+import { desk } from "../../desk/desk";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
@@ -108,7 +109,7 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
             >
               <Download size={15} />
             </a>
-            <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} onClick={() => remove.run(each.id)}>
+            <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} hint="The edition stays; export again to get it back" onClick={() => remove.run(each.id, () => desk().say(`Deleted ${each.file_name}`))}>
               <Trash2 size={15} />
             </Button>
           </li>

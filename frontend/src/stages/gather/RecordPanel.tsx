@@ -79,7 +79,7 @@ export function RecordPanel({ episode }: { episode: Episode }) {
 function Elapsed() {
   const { state, seconds } = useRecorder();
   if (state === "storing") return <span className="text-soft">Saving …</span>;
-  return <output className="font-mono text-xs text-soft">{state === "recording" && clock(seconds * RATE)}</output>;
+  return <span className="font-mono text-xs text-soft">{state === "recording" && clock(seconds * RATE)}</span>;
 }
 
 function Meter() {
@@ -96,8 +96,10 @@ function Meter() {
         value={Math.max(-60, decibels)}
         className="h-2.5 flex-1"
       />
-      <span className="w-24 text-xs text-soft" role="status">
-        {clipped ? <b className="text-red">too loud</b> : decibels < -45 ? "nothing heard" : `${decibels.toFixed(0)} dB`}
+      {/* Said when something is wrong; the level itself changes too often to be read out. */}
+      <span className="w-24 text-xs text-soft">
+        <span role="status">{clipped ? <b className="text-red">too loud</b> : decibels < -45 && "nothing heard"}</span>
+        {!clipped && decibels >= -45 && `${decibels.toFixed(0)} dB`}
       </span>
     </div>
   );

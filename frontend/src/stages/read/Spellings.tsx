@@ -1,7 +1,8 @@
 import { SpellCheck, X } from "lucide-react";
 import { useState, type FormEvent } from "react";
 import { client, got, type Episode } from "../../api/client";
-import { useEpisodeChange } from "../../desk/change";
+import { keys } from "../../api/queries";
+import { tellDone, useEpisodeChange } from "../../desk/change";
 import { Button, Heading } from "../../ui/controls";
 
 const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
@@ -10,9 +11,9 @@ const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 p
 export function Spellings({ episode }: { episode: Episode }) {
   const [term, setTerm] = useState("");
   const [heard, setHeard] = useState("");
-  const add = useEpisodeChange(episode.id, (body: { term: string; heard: string[] }) =>
-    got(client.POST("/api/shows/{show_id}/spellings", { params: { path: { show_id: episode.show_id } }, body })),
-  );
+  const stale = [keys.episode(episode.id)];
+  const put = (body: { term: string; heard: string[] }) => got(client.POST("/api/shows/{show_id}/spellings", { params: { path: { show_id: episode.show_id } }, body }));
+  const add = useEpisodeChange(episode.id, put);
   const remove = useEpisodeChange(episode.id, (spelling_id: string) => got(client.DELETE("/api/spellings/{spelling_id}", { params: { path: { spelling_id } } })));
   const apply = useEpisodeChange(episode.id, () => got(client.POST("/api/episodes/{episode_id}/spell", { params: { path: { episode_id: episode.id } } })));
   const busy = episode.jobs.some((job) => job.kind === "spell" && (job.state === "queued" || job.state === "running"));
@@ -33,7 +34,7 @@ export function Spellings({ episode }: { episode: Episode }) {
         {episode.spellings.map((spelling) => (
           <li key={spelling.id} className="flex items-center gap-1 rounded-full border border-line bg-paper py-0.5 pr-1 pl-2.5 font-serif" title={spelling.heard.length ? `misheard as ${spelling.heard.join(", ")}` : undefined}>
             {spelling.term}
-            <button type="button" aria-label={`Take ${spelling.term} off the list`} className="rounded-full p-0.5 text-soft hover:text-ink" onClick={() => remove.run(spelling.id)}>
+            <button type="button" aria-label={`Take ${spelling.term} off the list`} className="rounded-full p-0.5 text-soft hover:text-ink" onClick={() => remove.run(spelling.id, () => tellDone({ text: `“${spelling.term}” is no longer a house spelling`, undo: () => put({ term: spelling.term, heard: spelling.heard }) }, stale))}>
               <X size={12} />
             </button>
           </li>
