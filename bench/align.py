@@ -19,14 +19,15 @@ from bench.sync import speech_of
 from jaskel.core.timebase import RATE
 from jaskel.demo.prepare import MEDIA
 from jaskel.speech.measure import edge_errors
-from jaskel.speech.recognise import RATE_16K, packaged_weights, whisper
+from jaskel.speech.recognise import RATE_16K
 from jaskel.speech.script import Script, fit_text
+from jaskel.speech.weights import recogniser_for
 
 
 def figures(folder: Path) -> Iterator[Figure]:
     """How long it takes, by itself and against the bare recogniser, and the edges where they are known to the sample."""
     sound, truth = _strung(folder)
-    recogniser = whisper(packaged_weights())
+    recogniser = recogniser_for("en")
     recogniser.heard([sound[: 10 * RATE_16K]], "en")  # both are measured warm
     bare = timed(lambda: list(bare_recogniser().transcribe(sound, language="en")[0]))
     fitted: list[Script] = []

@@ -6,7 +6,7 @@ import os
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
-from jaskel.speech.recognise import packaged_weights
+from jaskel.speech.weights import english_weights
 
 if TYPE_CHECKING:
     from faster_whisper import WhisperModel
@@ -18,6 +18,6 @@ def bare_recogniser() -> WhisperModel:
     import numpy as np
     from faster_whisper import WhisperModel
 
-    model = WhisperModel(str(packaged_weights()), device="cpu", compute_type="int8", cpu_threads=os.cpu_count() or 2)
+    model = WhisperModel(str(english_weights()), device="cpu", compute_type="int8", cpu_threads=os.cpu_count() or 2)
     list(model.transcribe(np.zeros(160_000, np.float32), language="en")[0])
     return model

@@ -23,7 +23,7 @@ from jaskel.media.conform import conform
 from jaskel.media.probe import probe
 from jaskel.media.render import Tags, write_film
 from jaskel.media.sound import Shelf
-from jaskel.speech.recognise import packaged_weights, whisper
+from jaskel.speech.weights import recogniser_for
 from jaskel.speech.transcribe import transcribe
 from fractions import Fraction
 folder, times = Path(sys.argv[1]), int(sys.argv[2])
@@ -31,7 +31,7 @@ path = MEDIA / "interview.mp4"
 info = probe(path, "interview")
 done = conform(path, info, folder / "m.flac", folder / "m.peaks")
 shelf = Shelf(lambda _: folder / "m.flac")
-for part in transcribe(lambda a, b: shelf.mono_16k("", a, b), 90 * 48_000, whisper(packaged_weights())):
+for part in transcribe(lambda a, b: shelf.mono_16k("", a, b), 90 * 48_000, recogniser_for("en")):
     pass
 minute = Piece(Recorded("a"), 0, 60 * 48_000)
 picture = Picture(info.picture.width, info.picture.height, Fraction(25))

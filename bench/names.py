@@ -16,8 +16,9 @@ from jaskel.media.probe import probe
 from jaskel.media.sound import Shelf
 from jaskel.speech.house import Again, house, mended
 from jaskel.speech.measure import plain, word_error
-from jaskel.speech.recognise import HeardWord, packaged_weights, whisper
+from jaskel.speech.recognise import HeardWord
 from jaskel.speech.transcribe import transcribe
+from jaskel.speech.weights import recogniser_for
 
 NAMES = ("Ropewalk", "Tarn Hythe", "Orla Venn", "Teo Marsh", "Teo", "Ines Calder", "Ines", "Heron")
 NOT_SPOKEN = (
@@ -76,7 +77,7 @@ def _parts(folder: Path, name: str) -> Iterator[tuple[list[HeardWord], Again]]:
         kept.append((list(words), again))
         return words
 
-    for _ in transcribe(lambda a, b: shelf.mono_16k("", a, b), done.length, whisper(packaged_weights()), mend=keep):
+    for _ in transcribe(lambda a, b: shelf.mono_16k("", a, b), done.length, recogniser_for("en"), mend=keep):
         yield from kept
         kept.clear()
 

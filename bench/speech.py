@@ -25,8 +25,8 @@ from jaskel.media.conform import conform
 from jaskel.media.probe import probe
 from jaskel.media.sound import Shelf
 from jaskel.speech.measure import EdgeErrors, edge_errors, plain, word_error
-from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.transcribe import transcribe
+from jaskel.speech.weights import recogniser_for
 
 TALKS = Path(__file__).with_name("talks")
 EXACT = ("light-and-dry", "low-beside-a-road", "northern-in-a-room")
@@ -39,7 +39,7 @@ def figures(folder: Path) -> Iterator[Figure]:
 
 
 def _talks(folder: Path) -> Iterator[Figure]:
-    recogniser = whisper(packaged_weights())
+    recogniser = recogniser_for("en")
     found: list[EdgeErrors] = []
     hisses: list[np.ndarray] = []
     for name in EXACT:
@@ -68,7 +68,7 @@ def _hisses(name: str, beginnings: np.ndarray) -> Figure:
 
 
 def _demo(folder: Path) -> Iterator[Figure]:
-    recogniser = whisper(packaged_weights())
+    recogniser = recogniser_for("en")
     for name in ("interview", "mending-a-sail"):
         path = MEDIA / f"{name}.mp4"
         info = probe(path, name)

@@ -30,8 +30,8 @@ from jaskel.media.probe import probe
 from jaskel.media.sound import Shelf, mix
 from jaskel.roughcut import NAME, cut
 from jaskel.speech.activity import hear
-from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.transcribe import transcribe
+from jaskel.speech.weights import recogniser_for
 
 TALKS = 60
 TALKS_ALOUD = Path(__file__).with_name("talks")
@@ -126,7 +126,7 @@ class Recording:
 def _tidied(path: Path, folder: Path) -> Recording:
     done = conform(path, probe(path, path.stem), folder / f"{path.stem}.flac", folder / "peaks")
     shelf = Shelf(lambda _: folder / f"{path.stem}.flac")
-    parts = transcribe(lambda a, b: shelf.mono_16k("", a, b), done.length, whisper(packaged_weights()))
+    parts = transcribe(lambda a, b: shelf.mono_16k("", a, b), done.length, recogniser_for("en"))
     words = [word for part in parts for word in part.words]
     minutes: list[Heard] = []
     seconds = timed(lambda: minutes.extend(hear(lambda a, b: shelf.mono_16k("", a, b), done.length)))

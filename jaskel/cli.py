@@ -11,6 +11,7 @@ import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -44,7 +45,7 @@ def main(arguments: list[str] | None = None) -> int:
     transcribe = commands.add_parser("transcribe", help="write the words of a recording with their times")
     transcribe.add_argument("media", type=Path)
     transcribe.add_argument("--out", type=Path, required=True, help="JSON file to write")
-    transcribe.add_argument("--language", default="en")
+    transcribe.add_argument("--language", default="auto", help="a code such as en or it (default: found from the sound)")
     transcribe.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
     transcribe.add_argument("--script", type=Path, help="a text of what was meant to be said; its words lead")
     transcribe.add_argument("--spellings", type=Path, help="names and terms, one a line: then what they are misheard as")
@@ -55,7 +56,7 @@ def main(arguments: list[str] | None = None) -> int:
     align.add_argument("media", type=Path)
     align.add_argument("text", type=Path, help="plain text, Markdown, SubRip, WebVTT or TTML")
     align.add_argument("--out", type=Path, required=True, help="JSON file to write")
-    align.add_argument("--language", default="en")
+    align.add_argument("--language", default="auto", help="a code such as en or it (default: found from the sound)")
     align.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
     align.set_defaults(run=_align)
 
@@ -136,16 +137,20 @@ def _listening(options: argparse.Namespace) -> Iterator[tuple[Sound16k, Conforme
     from jaskel.media.conform import conform
     from jaskel.media.probe import probe, require_sound
     from jaskel.media.sound import Shelf
-    from jaskel.speech.recognise import packaged_weights, whisper
+    from jaskel.speech.language import AUTO, spoken_in
+    from jaskel.speech.weights import recogniser_for
 
-    model = options.model or Settings.from_environment().model or packaged_weights()
+    own = options.model or Settings.from_environment().model
     with tempfile.TemporaryDirectory(prefix="jaskel-") as folder:
         sound = Path(folder) / "sound.flac"
-        recogniser = whisper(model)
         info = require_sound(probe(options.media, options.media.name), options.media.name)
         done = conform(options.media, info, sound, Path(folder) / "peaks.bin")
         shelf = Shelf(lambda _: sound)
-        yield lambda start, end: shelf.mono_16k("", start, end), done, recogniser
+        listen = partial(shelf.mono_16k, "")
+        if options.language == AUTO:
+            options.language = spoken_in(listen, done.length, own=own).language
+            print(f"language: {options.language}", file=sys.stderr)
+        yield listen, done, recogniser_for(options.language, own)
         shelf.close()
     if done.missing:
         print(f"jaskel: the file breaks off {done.missing:.1f} s before its end", file=sys.stderr)
@@ -169,7 +174,7 @@ def _transcribe(options: argparse.Namespace) -> int:
             words += part.words
             print(f"\r{clock(part.end)} of {clock(done.length)}", end="", file=sys.stderr, flush=True)
         print(file=sys.stderr)
-        check_language(words)
+        check_language(words, options.language)
         if script:
             said = [word.text for word in script.words]
             fitted = fit_text(sound, done.length, said, recogniser, options.language, known=words)

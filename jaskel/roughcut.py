@@ -7,6 +7,7 @@ import json
 import sys
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 from itertools import pairwise
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -51,7 +52,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--captions", type=Path, help="captions of the result: .srt or .vtt")
     parser.add_argument("--transcript", type=Path, help="transcript of the result: .txt")
     parser.add_argument("--report", type=Path, help="JSON file with everything that was found")
-    parser.add_argument("--language", default="en")
+    parser.add_argument("--language", default="auto", help="a code such as en or it (default: found from the sound)")
     parser.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
 
 
@@ -69,7 +70,8 @@ def run(options: argparse.Namespace) -> int:
     from jaskel.media.probe import probe, require_sound
     from jaskel.media.sound import Shelf
     from jaskel.settings import Settings
-    from jaskel.speech.recognise import packaged_weights, whisper
+    from jaskel.speech.language import AUTO, spoken_in
+    from jaskel.speech.weights import recogniser_for
 
     inputs = options.media, options.script
     outputs = options.out, options.captions, options.transcript, options.report
@@ -78,13 +80,15 @@ def run(options: argparse.Namespace) -> int:
     check_outputs([(name, path, endings) for (name, endings), path in zip(names, outputs, strict=True)], inputs)
     rests = _rests(options.rests) if options.rests else None
     script = _script(options.script) if options.script else []
-    recogniser = whisper(options.model or Settings.from_environment().model or packaged_weights())
+    own = options.model or Settings.from_environment().model
     with tempfile.TemporaryDirectory(prefix="jaskel-") as folder:
         sound = Path(folder) / "sound.flac"
         info = require_sound(probe(options.media, options.media.name), options.media.name)
         length = conform(options.media, info, sound, Path(folder) / "peaks.bin").length
         shelf = Shelf(lambda _: sound)
-        words, shown = _words(recogniser, options.language, script, lambda start, end: shelf.mono_16k(NAME, start, end), length)
+        listen = partial(shelf.mono_16k, NAME)
+        language = spoken_in(listen, length, own=own).language if options.language == AUTO else options.language
+        words, shown = _words(recogniser_for(language, own), language, script, listen, length)
         heard = _heard(shelf, length) if options.fillers or rests else NOTHING
         findings = findings_of(words, heard, options.fillers, rests, retaken=options.retakes, script=script)
         edition = cut(findings, words, heard, shelf, length)
@@ -150,7 +154,7 @@ def _words(
         words += part.words
         print(f"\r{clock(part.end)} of {clock(length)}", end="", file=sys.stderr, flush=True)
     print(file=sys.stderr)
-    check_language(words)
+    check_language(words, language)
     if not script:
         return words, words
     fitted = fit_text(sound, length, script, recogniser, language, known=words)

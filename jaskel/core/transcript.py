@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import groupby
 from typing import Any
 
 from jaskel.core.timebase import RATE, Ticks
@@ -149,6 +150,25 @@ def _breaks(words: Sequence[Word], begun: int, index: int) -> bool:
     if before.voice != after.voice or rest >= PASSAGE_REST or count >= LONGEST_PASSAGE:
         return True
     return before.ends_sentence and (rest >= SENTENCE_REST or count >= PASSAGE_WORDS)
+
+
+def with_corrections(new: Sequence[Word], old: Sequence[Word]) -> tuple[Word, ...]:
+    """A transcript made anew, with what a person typed or accepted in the ``old`` one in the place of what lies there."""
+    words = list(new)
+    for by_hand, run in groupby(old, key=lambda word: word.by_hand):
+        if by_hand:
+            kept = tuple(run)
+            begin, end = kept[0].start, kept[-1].end
+            before = [_within(word, 0, begin) for word in words if (word.start + word.end) // 2 < begin]
+            after = [_within(word, end, word.end) for word in words if (word.start + word.end) // 2 >= end]
+            words = [*filter(None, before), *kept, *filter(None, after)]
+    return tuple(words)
+
+
+def _within(word: Word, begin: Ticks, end: Ticks) -> Word | None:
+    """A word kept between two places; None where nothing is left of it."""
+    start, until = max(word.start, begin), min(word.end, end)
+    return replace(word, start=start, end=until) if start < until else None
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 
 from sqlalchemy.orm import Session
 
@@ -16,12 +17,12 @@ from jaskel.jobs.correct import correct
 from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
-from jaskel.jobs.transcribe import transcribe_on
+from jaskel.jobs.transcribe import settled_language, transcribe_on
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.text_files import TextWord
 from jaskel.speech.align import spread
-from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.script import Script, fit_text, guided
+from jaskel.speech.weights import recogniser_for
 from jaskel.store.models import BroughtText, Job, Recording, TrackRow, Voice
 from jaskel.store.notices import post
 from jaskel.store.sessions import new_voice
@@ -44,17 +45,20 @@ def fit_brought_text(workshop: Workshop, job: Job, progress: Progress) -> None:
     if job.details.get("guides"):
         _guide(workshop, job, recording, said, progress)
         return
-    recogniser = whisper(workshop.settings.model or packaged_weights())
-    if job.details.get("own_times") or recording.language not in recogniser.languages:
+    sound = partial(workshop.sound.mono_16k, recording.id)
+    own_times = job.details.get("own_times")
+    language = recording.language if own_times else settled_language(workshop, recording, sound)
+    recogniser = recogniser_for(language, workshop.settings.model)
+    if own_times or language not in recogniser.languages:
         script = _by_its_own_times(said, recording)
     else:
         heard = known.words if recording.transcript_state == "done" else None
         script = fit_text(
-            lambda start, end: workshop.sound.mono_16k(recording.id, start, end),
+            sound,
             recording.length,
             [word.text for word in said],
             recogniser,
-            recording.language,
+            language,
             progress,
             heard,
         )

@@ -14,6 +14,7 @@ import psutil
 from sqlalchemy import select, update
 from sqlalchemy.exc import SQLAlchemyError
 
+from jaskel.jobs.aside import bring_back
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import ACTIVE, announce, send
 from jaskel.store.home import Home
@@ -89,6 +90,9 @@ def _finish(home: Home, job_id: str, state: str, trouble: str) -> None:
             job.attempts -= 1  # it was only interrupted
         if state == "done" and job.total:
             job.done = job.total
+        if state in ("failed", "cancelled") and bring_back(home, session, job):
+            announce(session, job)
+            return
         if state == "failed":
             _mark_failed(session.get(Recording, job.subject), job)
         if state in ("failed", "cancelled") and job.kind == "bring":
@@ -128,10 +132,12 @@ def recover(home: Home) -> list[str]:
                 continue
             if job.cancel:
                 job.state, job.worker, job.cancel = "cancelled", "", False
+                bring_back(home, session, job)
             elif job.state == "running" and job.attempts >= MOST_ATTEMPTS:
                 job.state, job.worker = "failed", ""
                 job.trouble = f"This stopped the worker {MOST_ATTEMPTS} times, so it is not tried again by itself."
-                _mark_failed(session.get(Recording, job.subject), job)
+                if not bring_back(home, session, job):
+                    _mark_failed(session.get(Recording, job.subject), job)
             else:
                 job.state, job.worker, job.beat = "queued", "", time.time()
                 again.append(job.id)

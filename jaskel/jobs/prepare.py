@@ -121,10 +121,10 @@ def start_sync(session: Session, row: SessionRow) -> list[str]:
     return [add_job(session, "sync", row.episode_id, row.id, total).id]
 
 
-def start_transcript(session: Session, recording: Recording) -> str:
-    """Write down the job that transcribes ``recording``; gives its id."""
+def start_transcript(session: Session, recording: Recording, *, anew: bool = False) -> str:
+    """Write down the job that transcribes ``recording``, or does so ``anew``; gives its id."""
     recording.transcript_state, recording.transcript_trouble = "waiting", ""
-    return add_job(session, "transcribe", recording.episode_id, recording.id, recording.length).id
+    return add_job(session, "transcribe", recording.episode_id, recording.id, recording.length, anew=anew).id
 
 
 def picture(workshop: Workshop, job: Job, progress: Progress) -> None:

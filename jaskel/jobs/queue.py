@@ -18,6 +18,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Missing, Problem
+from jaskel.jobs.aside import bring_back
 from jaskel.settings import Settings
 from jaskel.store.home import Home
 from jaskel.store.models import Job
@@ -115,6 +116,7 @@ def cancel(home: Home, job_id: str) -> Job:
         job = _job(session, job_id)
         if job.state == "queued":
             job.state = "cancelled"
+            bring_back(home, session, job)
             announce(session, job)
         elif job.state == "running":
             job.cancel = True

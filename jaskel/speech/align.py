@@ -7,7 +7,7 @@ window with the acoustic model of PocketSphinx. A window that does not fit is pa
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from threading import RLock
@@ -167,6 +167,10 @@ def align_words(sound: np.ndarray, words: Sequence[HeardWord], voice: Sequence[t
         if _is_stranded(*timed[index - 1 : index + 2]):
             _carry_over(sound, timed, index)
     return [_off_rests(sound, timed, index, voice) for index in range(len(timed))]
+
+
+Align = Callable[[np.ndarray, Sequence[HeardWord], Sequence[tuple[float, float]]], list[TimedWord]]
+"""Gives words their times in a sound, as :func:`align_words` does."""
 
 
 def aligned(given: tuple[np.ndarray, Sequence[HeardWord], Sequence[tuple[float, float]]]) -> list[TimedWord]:

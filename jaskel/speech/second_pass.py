@@ -18,7 +18,7 @@ from rapidfuzz.distance import Levenshtein
 
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import plain
-from jaskel.speech.align import TimedWord, align_words
+from jaskel.speech.align import Align, TimedWord, align_words
 from jaskel.speech.recognise import RATE_16K, HeardWord, Voice
 
 Listen = Callable[[np.ndarray, Voice], Sequence[HeardWord]]
@@ -56,6 +56,7 @@ def with_passed_over(
     words: Sequence[TimedWord],
     voice: Sequence[tuple[float, float]],
     listen: Listen,
+    align: Align = align_words,
 ) -> list[TimedWord]:
     """Timed words of ``sound`` (float32 mono at 16 kHz, voice between the seconds of ``voice``), with those passed over."""
     out: list[TimedWord] = []
@@ -66,7 +67,7 @@ def with_passed_over(
         if len(heard) > 1 and median(word.probability for word in heard) >= SURE:
             out += words[at:first]
             at = last
-            out += [replace(word, start=word.start + begin, end=word.end + begin) for word in align_words(part, heard, inside)]
+            out += [replace(word, start=word.start + begin, end=word.end + begin) for word in align(part, heard, inside)]
     return [*out, *words[at:]]
 
 
@@ -94,6 +95,7 @@ def with_swallowed(
     words: Sequence[TimedWord],
     voice: Sequence[tuple[float, float]],
     listen: Listen,
+    align: Align = align_words,
 ) -> list[TimedWord]:
     """The same with single words where there is voice too short for :func:`with_passed_over`, but as loud as the words."""
     if not words:
@@ -112,7 +114,7 @@ def with_swallowed(
         here = [HeardWord(word.text, word.start - since, word.end - since, word.probability) for word in out[first:last]]
         told = _with_more(here, at - first, listen(part, inside))
         if told is not None:
-            timed = align_words(part, told, inside)
+            timed = align(part, told, inside)
             out[first:last] = [replace(word, start=word.start + since, end=word.end + since) for word in timed]
     return out
 

@@ -14,7 +14,8 @@ from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Word
 from jaskel.speech.activity import Sound16k, Window, windows
-from jaskel.speech.align import align_words, in_recording
+from jaskel.speech.align import Align, align_words, in_recording
+from jaskel.speech.attention import by_attention
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.hesitations import with_hesitations
 from jaskel.speech.pipeline import begun_ahead, grouped
@@ -31,9 +32,15 @@ def as_heard(words: Sequence[HeardWord], _again: Callable[[str], Sequence[HeardW
     return words
 
 
+ALIGNERS: dict[str, Align] = {"en": align_words}
+"""Languages whose pronunciations are known; in all others words are timed by the recogniser's attention."""
+
 FOREIGN_CONFIDENCE = 0.6
 """Below this median word probability the words are guesses. Measured: clear English 0.98, English under white noise of its own
 level 0.70, German 0.50."""
+
+GUESSED = 0.35
+"""The same for the weights of many languages, which are less sure of what they hear. (Synthetic Italian 0.87, German 0.95.)"""
 
 FOREIGN_WORDS = 12
 """So many words are needed to judge the language by."""
@@ -63,9 +70,11 @@ def transcribe(
     if language not in recogniser.languages:
         raise Problem(
             "language-unknown",
-            f"The installed weights do not know the language “{language}”. Start Jaskel with a folder of weights that do "
-            "(JASKEL_MODEL=/path/to/folder ./run serve) and transcribe again, or bring captions with times.",
+            f"The weights in use do not know the language “{language}”. Choose another language, start Jaskel with a folder of "
+            "weights that do (JASKEL_MODEL=/path/to/folder ./run serve), or bring captions with times.",
         )
+
+    align = ALIGNERS.get(language, by_attention)
 
     def heard(group: Sequence[Window]) -> list[list[Utterance]]:
         return recogniser.utterances([window.sound for window in group], language, [window.voice for window in group])
@@ -78,9 +87,9 @@ def transcribe(
         return put_right(its_sound, recogniser.utterances([its_sound], language, [voice])[0])
 
     for window, utterances in each_heard(heard, windows(sound, length, start)):
-        aligned = align_words(window.sound, put_right(window.sound, utterances), window.voice)
+        aligned = align(window.sound, put_right(window.sound, utterances), window.voice)
         for listening_again in (with_passed_over, with_swallowed):
-            aligned = listening_again(window.sound, aligned, window.voice, listen)
+            aligned = listening_again(window.sound, aligned, window.voice, listen, align)
         aligned = with_stumbles(window.sound, aligned, window.voice, recogniser, language)
         timed = with_hesitations(window.sound, drawn_in(window.sound, aligned), recogniser, language)
         yield Part(window.start, window.end, in_recording(timed, window.start, window.end))
@@ -110,7 +119,7 @@ def each_heard(
         yield from zip(group, found, strict=True)
 
 
-def check_language(words: Sequence[Word]) -> None:
+def check_language(words: Sequence[Word], language: str = "en") -> None:
     """Refuse a transcript that was guessed rather than heard.
 
     Raises
@@ -120,9 +129,10 @@ def check_language(words: Sequence[Word]) -> None:
     """
     if not words:
         raise Problem("no-speech", "No speech was found in this recording. Is it music or silence, or is the voice very faint?")
-    if len(words) >= FOREIGN_WORDS and median(word.confidence for word in words) < FOREIGN_CONFIDENCE:
+    least = FOREIGN_CONFIDENCE if language == "en" else GUESSED
+    if len(words) >= FOREIGN_WORDS and median(word.confidence for word in words) < least:
         raise Problem(
             "foreign-language",
-            "This does not sound like English, the one language the installed weights know, or is drowned in noise, "
-            "so its words would be guesses. Give Jaskel a folder with weights for its language (see the guide) and try again.",
+            f"This does not sound like the language it was heard in (“{language}”), or is drowned in noise, so its words would "
+            "be guesses. Choose its language in Gather and transcribe it again.",
         )

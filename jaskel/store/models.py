@@ -82,7 +82,8 @@ class Recording(Base):
     missing: Mapped[float] = mapped_column(default=0.0)
     trouble: Mapped[str] = mapped_column(default="")
     has_working_copy: Mapped[bool] = mapped_column(default=False)
-    language: Mapped[str] = mapped_column(default="en")
+    language: Mapped[str] = mapped_column(default="auto")
+    """A code of ISO 639-1, or ``auto`` until it is found from the sound."""
     transcript_state: Mapped[str] = mapped_column(default="none")
     transcript_trouble: Mapped[str] = mapped_column(default="")
     transcript_revision: Mapped[int] = mapped_column(default=0)

@@ -28,6 +28,7 @@ from jaskel.web.schemas.recordings import (
     Reuse,
     Substitution,
     TellApart,
+    TranscriptQuery,
     UploadQuery,
     WaveQuery,
 )
@@ -313,16 +314,19 @@ def _was_used(session: Session, recording: Recording) -> bool:
 
 
 @api.post("/recordings/<recording_id>/transcript", responses={200: RecordingOut})
-def transcribe(path: RecordingPath):  # type: ignore[no-untyped-def]
-    """Start the transcript of a recording, or go on with one that was stopped."""
+def transcribe(path: RecordingPath, query: TranscriptQuery):  # type: ignore[no-untyped-def]
+    """Start the transcript of a recording, or go on with one that was stopped.
+
+    ``anew`` makes one again, in another language; what was typed or accepted stays.
+    """
     home = context().workshop.home
     with home.database.write() as session:
         recording = find_recording(session, path.recording_id)
         if recording.state != "ready":
             raise Problem("not-ready", "This recording is not ready yet. Wait until its sound has been read.")
-        if recording.transcript_state == "done":
+        if recording.transcript_state == "done" and not query.anew:
             raise Problem("already-transcribed", "This recording has its transcript already.")
-        job = start_transcript(session, recording)
+        job = start_transcript(session, recording, anew=recording.transcript_state == "done")
         post(session, "recording", recording.episode_id, id=recording.id)
     send(home, job)
     return reply(recording_out(recording))

@@ -11,7 +11,8 @@ import pytest
 from bench.sync import speech_of
 from jaskel.speech.align import TimedWord
 from jaskel.speech.hesitations import with_hesitations
-from jaskel.speech.recognise import RATE_16K, packaged_weights, whisper
+from jaskel.speech.recognise import RATE_16K
+from jaskel.speech.weights import recogniser_for
 
 SILENCE = np.zeros(RATE_16K * 10, np.float32)
 
@@ -76,5 +77,5 @@ def test_the_recogniser_takes_what_was_said_for_likelier_than_what_was_not(tmp_p
     sound = speech_of(talk, tmp_path)[: 12 * RATE_16K]
     whole = " ".join(word["text"] for word in said)
     turned = " ".join(word["text"] for word in reversed(said))
-    right, wrong, other = whisper(packaged_weights()).likelihoods(sound, [whole, turned, "Nobody ever said this."], "en")
+    right, wrong, other = recogniser_for("en").likelihoods(sound, [whole, turned, "Nobody ever said this."], "en")
     assert right > wrong and right / len(said) > other / 4

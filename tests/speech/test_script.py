@@ -15,8 +15,8 @@ from bench.sync import speech_of
 from jaskel.core.problem import Problem
 from jaskel.core.transcript import Word
 from jaskel.speech.measure import edge_errors
-from jaskel.speech.recognise import packaged_weights, whisper
 from jaskel.speech.script import Script, fit_text, guided
+from jaskel.speech.weights import recogniser_for
 
 SECONDS = 75
 NEVER_SAID = ["this", "paragraph", "was", "written", "down", "but", "nobody", "ever", "read", "it", "out", "at", "all"]
@@ -35,7 +35,7 @@ def sound(tmp_path_factory) -> np.ndarray:
 
 
 def fitted(sound: np.ndarray, text: list[str]) -> Script:
-    return fit_text(lambda a, b: sound[a // 3 : b // 3], SECONDS * RATE, text, whisper(packaged_weights()))
+    return fit_text(lambda a, b: sound[a // 3 : b // 3], SECONDS * RATE, text, recogniser_for("en"))
 
 
 def test_words_get_the_times_at_which_they_are_said(sound):

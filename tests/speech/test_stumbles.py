@@ -11,8 +11,9 @@ from conftest import truth
 from jaskel.core.tidy.fillers import DOUBLED
 from jaskel.speech.activity import voiced
 from jaskel.speech.align import TimedWord
-from jaskel.speech.recognise import RATE_16K, packaged_weights, whisper
+from jaskel.speech.recognise import RATE_16K
 from jaskel.speech.stumbles import with_stumbles
+from jaskel.speech.weights import recogniser_for
 
 SILENCE = np.zeros(RATE_16K * 10, np.float32)
 
@@ -83,7 +84,7 @@ def test_the_recogniser_tells_a_stumble_from_a_slow_word(talk, tmp_path):
     sound = speech_of(talk, tmp_path)
     said = [TimedWord(w["text"], w["start"], w["end"], 0.9) for w in truth("mending-a-sail")["words"] if w["end"] < 20]
     sound = sound[: round((said[-1].end + 0.05) * RATE_16K)]
-    recogniser, voice = whisper(packaged_weights()), voiced(sound)
+    recogniser, voice = recogniser_for("en"), voiced(sound)
     assert texts(with_stumbles(sound, said, voice, recogniser, "en")) == texts(said)
     at = next(at for at in range(4, len(said) - 4) if said[at].text in DOUBLED and said[at].end - said[at].start > 0.1)
     begin, end = (round(edge * RATE_16K) for edge in (said[at].start, said[at].end))

@@ -187,8 +187,8 @@ class TestRecordings:
         episode = jaskel.episode()
         recording = jaskel.upload(episode["id"], write_media(tmp_path / "a.flac", speech(8, 20)))["id"]
         jaskel.work()
-        response = jaskel.client.patch(f"/api/recordings/{recording}", json={"language": "de"})
-        assert response.json["language"] == "de"
+        response = jaskel.client.patch(f"/api/recordings/{recording}", json={"language": "eo"})
+        assert response.json["language"] == "eo"
         jaskel.post(f"/api/recordings/{recording}/transcript")
         jaskel.work()
         (known,) = jaskel.get(f"/api/episodes/{episode['id']}")["recordings"]

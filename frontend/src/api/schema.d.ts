@@ -949,7 +949,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Start the transcript of a recording, or go on with one that was stopped. */
+        /**
+         * Start the transcript of a recording, or go on with one that was stopped.
+         * @description <br/>``anew`` makes one again, in another language; what was typed or accepted stays.
+         */
         post: operations["recordings_transcribe_recordings__recording_id__transcript_post"];
         delete?: never;
         options?: never;
@@ -2691,7 +2694,7 @@ export interface components {
         };
         /**
          * RecordingChange
-         * @description What is to change of a recording; what is left out stays. ``language`` is a code of ISO 639-1.
+         * @description What is to change of a recording; what is left out stays. ``language`` is a code of ISO 639-1, or ``auto``.
          *
          *     Of another ``kind`` than speech, a recording is taken off the pages, which can be undone there.
          */
@@ -10657,7 +10660,9 @@ export interface operations {
     };
     recordings_transcribe_recordings__recording_id__transcript_post: {
         parameters: {
-            query?: never;
+            query?: {
+                anew?: boolean;
+            };
             header?: never;
             path: {
                 recording_id: string;

@@ -54,14 +54,20 @@ class UploadQuery(BaseModel):
 
 
 class RecordingChange(BaseModel):
-    """What is to change of a recording; what is left out stays. ``language`` is a code of ISO 639-1.
+    """What is to change of a recording; what is left out stays. ``language`` is a code of ISO 639-1, or ``auto``.
 
     Of another ``kind`` than speech, a recording is taken off the pages, which can be undone there.
     """
 
     name: Name | None = None
-    language: Annotated[str | None, StringConstraints(pattern=r"^[a-z]{2,3}$")] = None
+    language: Annotated[str | None, StringConstraints(pattern=r"^([a-z]{2,3}|auto)$")] = None
     kind: Kind | None = None
+
+
+class TranscriptQuery(BaseModel):
+    """Whether a transcript that is there is made again."""
+
+    anew: bool = False
 
 
 class WaveQuery(BaseModel):

@@ -64,7 +64,7 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
       <p className="text-xs leading-snug text-soft">{recording.borrowed ? "pasted from another episode" : facts(recording)}</p>
       {(recording.kind === "still" || recording.kind === "video") && recording.working_copy && <Thumbnail recording={recording} />}
       {recording.state === "ready" && !recording.borrowed && <AsAWhole episode={episode} recording={recording} edit={edit} page={page} />}
-      {recording.state === "ready" && recording.kind === "speech" && recording.transcript !== "done" && <Language episode={episode} recording={recording} />}
+      {recording.state === "ready" && recording.kind === "speech" && !recording.borrowed && <Language episode={episode} recording={recording} />}
       {using && (
         <div role="alertdialog" aria-label="Remove it?" className="space-y-1.5">
           <Trouble>{using}</Trouble>
@@ -120,31 +120,50 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
   );
 }
 
-const LANGUAGES = ["en", "ar", "cs", "da", "de", "el", "es", "fi", "fr", "he", "hi", "hu", "it", "ja", "ko", "nl", "no", "pl", "pt", "ro", "ru", "sv", "tr", "uk", "vi", "zh"];
-const nameOf = new Intl.DisplayNames(["en"], { type: "language" });
+/** Codes of the languages that the weights know, the ones most asked for first. */
+const LANGUAGES = (
+  "en es fr de it pt nl ru " +
+  "af ar az be bg bs ca cs cy da el et fa fi gl gu he hi hr hu hy id is ja ka kk kn ko lt lv mi mk ml mr ms my ne no pa pl ro si sk sl sq sr sv sw ta te th tl tr uk ur vi yi zh"
+).split(" ");
+const names = new Intl.DisplayNames(["en"], { type: "language" });
+const nameOf = (code: string) => (code === "auto" ? "found by itself" : (names.of(code) ?? code));
 
-/** What language is spoken: it steers the recogniser. */
+/** What language is spoken: found from the sound, unless somebody says which it is. */
 function Language({ episode, recording }: { episode: Episode; recording: Recording }) {
   const change = useEpisodeChange(episode.id, (language: string) =>
     got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language, kind: null } })),
   );
+  const anew = useEpisodeChange(episode.id, () =>
+    got(client.POST("/api/recordings/{recording_id}/transcript", { params: { path: { recording_id: recording.id }, query: { anew: true } } })),
+  );
+  const [chosen, setChosen] = useState(false);
   const busy = recording.transcript === "waiting" || recording.transcript === "running";
   return (
-    <label className="flex items-center gap-1.5 text-xs text-soft">
-      Language
-      <select
-        value={recording.language}
-        disabled={busy}
-        onChange={(event) => change.run(event.target.value)}
-        className="rounded border border-line bg-paper px-1 py-0.5 text-ink"
-      >
-        {[...new Set([recording.language, ...LANGUAGES])].map((code) => (
-          <option key={code} value={code}>
-            {nameOf.of(code) ?? code}
-          </option>
-        ))}
-      </select>
-    </label>
+    <div className="space-y-1.5 text-xs text-soft">
+      <label className="flex items-center gap-1.5">
+        Language
+        <select
+          value={recording.language}
+          disabled={busy}
+          onChange={(event) => change.run(event.target.value, () => setChosen(true))}
+          className="min-w-0 rounded border border-line bg-paper px-1 py-0.5 text-ink"
+        >
+          {[...new Set([recording.language, "auto", ...LANGUAGES])].map((code) => (
+            <option key={code} value={code}>
+              {nameOf(code)}
+            </option>
+          ))}
+        </select>
+      </label>
+      {chosen && recording.transcript === "done" && (
+        <div className="flex items-center justify-between gap-2">
+          <span>The words were heard in another language. What you typed stays.</span>
+          <Button look="strong" className="shrink-0 !px-2 !py-0.5" onClick={() => anew.run(undefined, () => setChosen(false))}>
+            Transcribe again
+          </Button>
+        </div>
+      )}
+    </div>
   );
 }
 
