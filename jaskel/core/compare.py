@@ -12,6 +12,7 @@ from jaskel.core.operations.base import Range, joined
 from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Transcript
+from jaskel.core.written import written
 
 SMALLEST: Ticks = RATE // 20
 """Differences below 50 ms are a matter of edges and are not listed."""
@@ -65,7 +66,7 @@ def corrected(recording: str, before: Transcript, after: Transcript) -> list[Rea
     for tag, a, b, c, d in SequenceMatcher(None, one, two, autojunk=False).get_opcodes():
         if tag != "equal":
             place = after.words[c] if c < d else before.words[a]
-            texts = (" ".join(word.text for word in words) for words in (before.words[a:b], after.words[c:d]))
+            texts = (written(word.text for word in words) for words in (before.words[a:b], after.words[c:d]))
             out.append(Reads(recording, place.start, *texts))
     return out
 

@@ -15,6 +15,7 @@ from jaskel.core.edition import Edition, Piece
 from jaskel.core.source import Recorded, Source
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import SHORTEST_REST, Passage, Transcript, Word, shortened
+from jaskel.core.written import written
 
 UNSURE = 0.5
 """Words the recogniser gave less than even odds are marked as doubtful."""
@@ -154,7 +155,7 @@ def _asides(transcript: Transcript, begin: Ticks, end: Ticks, shift: Ticks) -> I
 
 
 def _aside(words: list[Word], shift: Ticks) -> Aside:
-    return Aside(words[0].start + shift, words[-1].end + shift, words[0].voice, " ".join(word.text for word in words))
+    return Aside(words[0].start + shift, words[-1].end + shift, words[0].voice, written(word.text for word in words))
 
 
 def _tokens(passage: Passage, begin: Ticks, end: Ticks, shift: Ticks) -> Iterator[Token]:
@@ -182,7 +183,7 @@ Range = tuple[Ticks, Ticks]
 
 def text_in(page: Sequence[Paragraph], laid: Range) -> str:
     """The words between two laid times: those that have their middle there."""
-    return " ".join(token.text for token in _tokens_in(page, laid) if token.kind == "word" and _middle_in(token, laid))
+    return written(token.text for token in _tokens_in(page, laid) if token.kind == "word" and _middle_in(token, laid))
 
 
 def phrase_for(page: Sequence[Paragraph], laid: Range) -> str:

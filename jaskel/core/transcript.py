@@ -12,6 +12,7 @@ from itertools import groupby
 from typing import Any
 
 from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.written import written
 
 SHORTEST_REST: Ticks = RATE * 15 // 100
 """Gaps below 0.15 s are part of connected speech (stop closures reach that length) and are not shown as rests."""
@@ -95,7 +96,7 @@ class Passage:
 
     @property
     def text(self) -> str:
-        return " ".join(word.text for word in self.words)
+        return written(word.text for word in self.words)
 
 
 @dataclass(frozen=True, slots=True)

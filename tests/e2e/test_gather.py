@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import urllib.request
 from io import BytesIO
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -11,8 +12,10 @@ import soundfile
 from conftest import RATE, truth
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import Select
 
 from .helpers import excerpt, wait
+from .test_person import choose_file
 
 pytestmark = pytest.mark.e2e
 
@@ -198,3 +201,27 @@ def test_what_uses_a_recording_is_shown_before_it_goes(person, demo):
     person.not_see("Welcome")
     person.hold(Keys.CONTROL, "z")
     person.see("boatyard")
+
+
+def test_a_recording_in_italian_is_heard_as_such_and_again_in_another_language(person, empty):
+    show = empty.post("/api/shows", {"name": "Dal porto"})
+    episode = empty.post(f"/api/shows/{show['id']}/episodes", {"title": "Le barche"})["id"]
+    person.open(f"{empty.url}/episodes/{episode}")
+    person.find("Gather")
+    choose_file(person, Path(__file__).parents[1] / "fixtures" / "languages" / "it.ogg")
+    person.word("Buongiorno")
+    language = lambda: person.driver.find_element(By.XPATH, "//label[contains(., 'Language')]/select")  # noqa: E731
+    chosen = lambda: Select(language()).first_selected_option.text  # noqa: E731
+    wait(lambda: chosen() == "Italian" and language().is_enabled(), 90)
+    person.word("Buongiorno").click()
+    person.keys(Keys.ENTER)
+    field = person.find("New text")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("Buongiorno," + Keys.ENTER)
+    person.word("Buongiorno,")
+    wait(lambda: Select(language()).select_by_visible_text("Spanish") is None)
+    person.click("Transcribe again")
+    wait(lambda: not language().is_enabled())
+    wait(lambda: language().is_enabled(), 90)
+    person.word("Buongiorno,")
+    assert chosen() == "Spanish" and not person.trouble()

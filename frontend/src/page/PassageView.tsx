@@ -139,7 +139,7 @@ function Lines(props: LinesProps) {
 
   const drawn = { marks, layout, strengths, above, laidAt: tokenUnder };
   return (
-    <div ref={box} className={clsx("relative", score ? "score" : "prose")} style={{ "--staves": staves.length || 1, "--above": `${above}px`, "--below": `${below}px` } as CSSProperties}>
+    <div ref={box} dir="auto" className={clsx("relative", score ? "score" : "prose")} style={{ "--staves": staves.length || 1, "--above": `${above}px`, "--below": `${below}px` } as CSSProperties}>
       <Washes {...drawn} />
       {score && <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10" aria-hidden />}
       <Words {...props} signs={signs} />
@@ -186,6 +186,7 @@ const Words = memo(function Words({ passage, voices, struck, lifted, muted, pick
           token.loose && "loose",
           out >= token.len ? "struck" : out > 0 && "part",
           quiet && "muted",
+          CLOSE.test(token.text) && "close",
           picked && token.at >= picked[0] && token.at < picked[1] && "picked",
         )}
         style={rest && score ? { width: restWidth(token.len) } : undefined}
@@ -226,6 +227,9 @@ function LiftMark({ passage, lifted, at, picked }: { passage: Passage; lifted: R
 }
 
 const levelsOf = (levels: Head["levels"], recording: string | null) => levels.filter((level) => level.recording === recording);
+
+/** Scripts that are written without spaces. */
+const CLOSE = /^[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Thai}\p{Script=Lao}\p{Script=Khmer}\p{Script=Myanmar}]/u;
 
 const NONE: Ranges = [];
 const NO_STAVES: Source["staves"] = [];

@@ -10,6 +10,7 @@ from jaskel.core.edition import Edition
 from jaskel.core.operations.base import Meanwhile, Operation, Telling, operation
 from jaskel.core.retype import Change
 from jaskel.core.transcript import shortened
+from jaskel.core.written import written
 
 
 @operation
@@ -35,7 +36,7 @@ class Retype(Operation):
         if len(self.changes) != 1:
             return f"retyped {len(self.changes)} places"
         (change,) = self.changes
-        old, new = (" ".join(word.text for word in words) for words in (change.old, change.new))
+        old, new = (written(word.text for word in words) for words in (change.old, change.new))
         if old == new:
             if {word.voice for word in change.old} != {word.voice for word in change.new}:
                 return f"gave “{shortened(old)}” to another voice"
