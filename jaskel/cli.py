@@ -49,7 +49,7 @@ def main(arguments: list[str] | None = None) -> int:
     transcribe.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
     transcribe.add_argument("--script", type=Path, help="a text of what was meant to be said; its words lead")
     transcribe.add_argument("--spellings", type=Path, help="names and terms, one a line: then what they are misheard as")
-    transcribe.add_argument("--voices", type=int, metavar="N", help="tell so many voices apart")
+    transcribe.add_argument("--voices", type=_count, metavar="auto|N", help="tell so many voices apart")
     transcribe.set_defaults(run=_transcribe)
 
     align = commands.add_parser("align", help="write the words of a text with the times at which they are said")
@@ -163,8 +163,8 @@ def _transcribe(options: argparse.Namespace) -> int:
     from jaskel.speech.transcribe import as_heard, check_language, transcribe
     from jaskel.speech.voices import voices_of
 
-    if options.voices is not None and not 1 <= options.voices <= 6:
-        raise Problem("voices", "--voices takes a number from 1 to 6.")
+    if options.voices is not None and not 0 <= options.voices <= 6:
+        raise Problem("voices", "--voices takes auto, or a number from 1 to 6.")
     _check(options, options.script, options.spellings)
     script = read_text(options.script.read_bytes(), options.script.name) if options.script else None
     mend = _mending(options.spellings) if options.spellings else as_heard
@@ -179,11 +179,16 @@ def _transcribe(options: argparse.Namespace) -> int:
             said = [word.text for word in script.words]
             fitted = fit_text(sound, done.length, said, recogniser, options.language, known=words)
             words = list(transcript_of(fitted, done.length).words)
-        if options.voices:
-            told = voices_of(sound, words, options.voices)
+        if options.voices is not None:
+            told = voices_of(sound, words, options.voices or None)
             words = [replace(word, voice=f"Voice {number + 1}") for word, number in zip(words, told, strict=True)]
     _write(options.out, done, options.language, [(word, word.voice) for word in words])
     return 0
+
+
+def _count(text: str) -> int:
+    """How many voices are asked for; 0 for as many as are found."""
+    return 0 if text == "auto" else int(text) if text != "0" else -1
 
 
 def _check(options: argparse.Namespace, *texts: Path | None) -> None:
