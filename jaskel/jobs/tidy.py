@@ -60,7 +60,8 @@ def tidy_at_once(workshop: Workshop, job: Job, progress: Progress) -> None:
         transcript = transcripts_in(session, [name], home.transcripts)[name]
         found = placed(opened.edition, name, found_in(session, workshop, name, transcript, settings), ())
         kinds = {*job.details["kinds"], "breath"}  # those are only found where the show wants them softened
-        wanted = [(each, each.pick) for each in found if each.finding.kind in kinds and each.state == "open" and not each.large]
+        wanted = [(each, each.pick) for each in found if each.finding.kind in kinds and each.state == "open"]
+        wanted = [(each, pick) for each, pick in wanted if not each.by_itself]
         if not wanted:
             return
         material = {name: material_of(session, name, transcript.words)}

@@ -126,6 +126,7 @@ def _finding_out(placed: Placed, words: tuple[Word, ...]) -> FindingOut:
         ],
         pick=placed.pick,
         large=placed.large,
+        twice=finding.twice,
     )
 
 

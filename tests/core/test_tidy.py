@@ -94,7 +94,6 @@ class TestRetakes:
             "Six years. Six years is a long time to wait",
             "Nine miles, … nine miles is a long way with one oar",
             "We need a needle, we need a palm, we need some thread",
-            "Out by the red buoy, in by the green. Out by the red buoy, in by the green.",
             "She turned. … She turned like a door on one hinge",
             "no no no that is wrong",
             "the boat that sank was the boat that we built",
@@ -626,3 +625,61 @@ class TestPlaces:
         assert Places(edition).whole("a", 6 * S, 7 * S) == (6 * S, 7 * S)
         assert Places(edition).whole("a", 9 * S, 11 * S) is None
         assert Places(edition).whole("b", 0, S) is None
+
+
+class TestSaidTwice:
+    """Whole sentences said twice in a row, complete both times: takes, but for a person to judge."""
+
+    @pytest.mark.parametrize(
+        ("text", "goes"),
+        [
+            ("We tie it here. We tie it here.", "We tie it here."),
+            (
+                "It was a cold day. The hull was dry by noon. The hull was dry by noon. Then we ate.",
+                "The hull was dry by noon.",
+            ),
+            ("The hull was dry by noon. Um, the hull was dry by noon. Then we ate.", "The hull was dry by noon. Um,"),
+            ("The hull was dry by noon, the hull was dry by noon. Then we ate.", "The hull was dry by noon,"),
+            (
+                "Nobody told us that the harbour would be closed. Nobody told us that the harbor would be closed.",
+                "Nobody told us that the harbour would be closed.",
+            ),
+            ("The the hull was dry by noon. The hull was dry by noon.", "The the hull was dry by noon."),
+        ],
+    )
+    def test_they_are_takes_from_beginning_to_beginning(self, text, goes):
+        words = spoken(text)
+        (finding,) = (each for each in find(words) if each.kind == "retake")
+        assert finding.twice and len(finding.takes) == 2 and finding.pick == 1
+        assert finding.takes[0].text == goes
+        assert finding.takes[1].start == next(w.start for w in words if w.start >= finding.takes[0].end)
+
+    def test_three_times_is_one_finding_with_three_takes(self):
+        (finding,) = (each for each in find(spoken("We tie it here. " * 3)) if each.kind == "retake")
+        assert finding.twice and len(finding.takes) == 3
+
+    @pytest.mark.parametrize(
+        "text",
+        [
+            "Tap it twice. Tap it twice. Then it has to stand.",
+            "It went round and round and round and round. Then it stopped.",
+            "He rowed for forty years. He rowed for fifty years.",
+            "The first one was too small. The second one was too small.",
+            "Row, row, row the boat. The wind came up. Row, row, row the boat.",
+            "The tide comes in. Nobody sees it. The tide comes in. Nobody hears it.",
+            "You can see the old pier. You can sell the old pier tomorrow.",
+            "We looked and looked and looked and looked.",
+            "I have never seen the sea. You have never seen the sea.",
+        ],
+    )
+    def test_echoes_refrains_and_lists_are_meant(self, text):
+        assert not [each for each in find(spoken(text)) if each.twice]
+
+    def test_another_voice_that_says_the_same_answers(self):
+        words = spoken("The hull was dry by noon. The hull was dry by noon.")
+        words = [replace(word, voice="a" if index < len(words) // 2 else "b") for index, word in enumerate(words)]
+        assert not [each for each in find(words) if each.kind == "retake"]
+
+    def test_it_does_not_go_with_all_others(self):
+        found = find(spoken("Um, we tie it here. We tie it here."))
+        assert {each.kind for each in found if not each.twice} == {"filler"}

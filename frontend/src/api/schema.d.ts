@@ -1791,7 +1791,7 @@ export interface components {
          * FindingOut
          * @description What could be tidied, from-to in laid time. ``goes`` is how much of the running time it takes.
          *
-         *     One that is ``large`` is accepted by itself, never with all others.
+         *     One that is ``large``, or was said ``twice`` and is complete both times, is accepted by itself, never with all others.
          */
         FindingOut: {
             /**
@@ -1829,6 +1829,11 @@ export interface components {
             takes: components["schemas"]["AttemptOut"][];
             /** Text */
             text: string;
+            /**
+             * Twice
+             * @default false
+             */
+            twice: boolean;
             /** Voice */
             voice: string | null;
             /** Why */

@@ -15,6 +15,7 @@ from jaskel.core.tidy.heard import NOTHING, Heard, breath_findings, breaths_betw
 from jaskel.core.tidy.passages import passages_again, reach
 from jaskel.core.tidy.rests import long_rests
 from jaskel.core.tidy.retakes import retakes
+from jaskel.core.tidy.said_twice import said_twice
 from jaskel.core.tidy.script import Followed, follow
 from jaskel.core.tidy.settings import TidySettings, rhythm_of, thresholds
 from jaskel.core.timebase import RATE, Ticks
@@ -152,8 +153,10 @@ def _again(words: Sequence[Word], cues: Collection[str], script: Sequence[str], 
 def _attempts(words: Sequence[Word], cues: Collection[str]) -> list[Finding]:
     """What was begun again or said again; attempts within a passage that goes as a whole go with that."""
     passages = list(passages_again(words, cues))
-    smaller = _outside(retakes(words, cues), _parts(passages))
-    return sorted([*passages, *smaller], key=lambda each: each.start)
+    twice = [each for each in said_twice(words) if not any(each.start < a.end and each.end > a.start for a in passages)]
+    # What seems to be begun again across a sentence that was said twice is that sentence.
+    begun = [each for each in retakes(words, cues) if not any(each.start < a.end and each.end > a.start for a in twice)]
+    return sorted([*passages, *twice, *_outside(begun, _parts(passages))], key=lambda each: each.start)
 
 
 def readings(
@@ -202,7 +205,8 @@ def _with_final(words: Sequence[Word], attempts: Sequence[Finding], first: int, 
     final = Take(words[first].start, words[last].end, " ".join(word.text for word in words[first : last + 1]))
     all_takes = [*(Take(attempt.start, attempt.end, attempt.text) for attempt in attempts), final]
     given_up = ", ".join(dict.fromkeys(attempt.why for attempt in attempts))
-    return _group(words, all_takes, len(attempts), "", loudness, given_up)
+    group = _group(words, all_takes, len(attempts), "", loudness, given_up)
+    return replace(group, twice=all(attempt.twice for attempt in attempts))
 
 
 def _group(

@@ -50,6 +50,8 @@ class Finding:
         How much of its end is the rest before it is said again.
     large
         It takes so much of the recording that it is only accepted by itself, never with all others.
+    twice
+        It was said twice and is complete both times, which may be meant: so it is accepted by itself, too.
     """
 
     kind: Kind
@@ -62,6 +64,7 @@ class Finding:
     pick: int = 0
     rest: Ticks = 0
     large: bool = False
+    twice: bool = False
 
     @property
     def action(self) -> str:

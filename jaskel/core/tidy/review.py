@@ -41,6 +41,11 @@ class Placed:
         """Whether it takes so much of the recording that only a person takes it out, by itself."""
         return self.finding.large
 
+    @property
+    def by_itself(self) -> bool:
+        """Whether it is left out where all findings of a kind are accepted at once."""
+        return self.finding.large or self.finding.twice
+
 
 @dataclass(frozen=True, slots=True)
 class Refused:

@@ -23,7 +23,7 @@ class AttemptOut(BaseModel):
 class FindingOut(BaseModel):
     """What could be tidied, from-to in laid time. ``goes`` is how much of the running time it takes.
 
-    One that is ``large`` is accepted by itself, never with all others.
+    One that is ``large``, or was said ``twice`` and is complete both times, is accepted by itself, never with all others.
     """
 
     id: str
@@ -38,6 +38,7 @@ class FindingOut(BaseModel):
     takes: list[AttemptOut]
     pick: int
     large: bool
+    twice: bool = False
 
 
 class RestsQuery(BaseModel):

@@ -52,6 +52,7 @@ function Bench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
   const open = all.filter((each) => each.state === "open");
   const openListed = together(list);
   const large = open.filter((each) => each.large).length;
+  const twice = open.filter((each) => each.twice).length;
   const step = (finding: Finding | undefined) => lookAt(finding, reveal);
   return (
     <section aria-label="Tidy">
@@ -64,7 +65,8 @@ function Bench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
           return <KindRow key={key} name={name} of={mine} chosen={kind === key} onChoose={() => set({ kind: key })} onAccept={() => accept(head.id, edit, together(waiting))} />;
         })}
       </ul>
-      {large > 0 && <p className="mt-1.5 leading-snug text-ochre">{large === 1 ? "One finding takes" : `${large} findings take`} a large part of the recording: look at {large === 1 ? "it" : "them"} by {large === 1 ? "itself" : "themselves"}, the ticks leave {large === 1 ? "it" : "them"} out.</p>}
+      {large > 0 && <p className="mt-1.5 leading-snug text-ochre">{large === 1 ? "One finding takes" : `${large} findings take`} a large part of the recording. The ticks leave {large === 1 ? "it" : "them"} out.</p>}
+      {twice > 0 && <p className="mt-1.5 leading-snug text-ochre">{twice === 1 ? "One sentence was" : `${twice} sentences were`} said twice, complete both times. The ticks leave {twice === 1 ? "it" : "them"} out.</p>}
       {unheard && <p className="mt-1.5 text-soft">Still listening for voice without words …</p>}
       {kind === "long rest" && <Rhythm head={head} voices={voices} thresholds={found.data.thresholds} settings={settings} />}
       {kind !== "all" && <Action kind={kind} settings={settings} />}
@@ -158,6 +160,7 @@ function Row({ finding, current, head, tokens, edit, reveal, next }: RowProps) {
         <div className="space-y-1.5 border-t border-line px-2 py-1.5">
           <p className="leading-snug text-soft">{finding.why}</p>
           {finding.large && <p className="leading-snug text-ochre">A large part of the recording: can only be accepted by itself.</p>}
+          {finding.twice && <p className="leading-snug text-ochre">Both are complete, so it may be meant: listen, and accept it by itself.</p>}
           {finding.takes.length > 0 && <Takes finding={finding} />}
           <div className="flex flex-wrap gap-1">
             <Button className="!px-1.5 !py-0.5 text-xs" hint="Shift+Space" onClick={() => player.playBetween(finding.begin - RATE, finding.end + RATE)}>

@@ -62,8 +62,8 @@ export function listed(all: readonly Finding[]): Finding[] {
   return all.filter((each) => (kind === "all" || each.kind === kind) && (judged || each.state === "open") && (!wanted || each.text.toLocaleLowerCase().includes(wanted)));
 }
 
-/** Those of them that one tick takes: what is large is judged by itself. */
-export const together = (findings: readonly Finding[]) => findings.filter((each) => each.state === "open" && !each.large);
+/** Those of them that one tick takes: what is large, or may be meant, is judged by itself. */
+export const together = (findings: readonly Finding[]) => findings.filter((each) => each.state === "open" && !each.large && !each.twice);
 
 /** The id of the finding that is judged: the one that is selected. */
 export const useCurrent = () => usePlace((state) => state.selection?.of ?? null);
