@@ -104,7 +104,8 @@ def _demo(options: argparse.Namespace) -> int:
     if not settings.recording_host:
         settings = replace(settings, recording_host=f"http://{settings.host}:{settings.port}{PREFIX}")
     with in_use(settings):  # of two starts, one would clear what the other makes
-        address = prepare(settings, lambda text: print(text, file=sys.stderr, flush=True))
+        say = partial(print, file=sys.stderr, flush=True)
+        address = prepare(settings, say, all_jobs=options.prepare_only)
     return 0 if options.prepare_only else serve(settings, address)
 
 

@@ -1,18 +1,18 @@
-"""The demo's data folder: its show and episodes, taken in and transcribed by the same jobs as everybody's."""
+"""The demo's data folder: its show and episodes, taken in by the same jobs as everybody's, with their words."""
 
 from __future__ import annotations
 
 import shutil
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from threading import Event, Thread
 
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, select
 
 from jaskel.core.problem import Problem
-from jaskel.core.timebase import clock
+from jaskel.core.timebase import Ticks
+from jaskel.core.transcript import Word
 from jaskel.demo import world
+from jaskel.demo.words import shipped
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.queue import add_job
 from jaskel.jobs.workshop import Workshop
@@ -20,29 +20,30 @@ from jaskel.media.probe import probe
 from jaskel.settings import Settings
 from jaskel.store import library
 from jaskel.store.home import Home
-from jaskel.store.models import Job, Recording
+from jaskel.store.models import Job, Recording, SpellingRow
 
 MEDIA = Path(__file__).with_name("media")
 COMPLETE, BEGUN = "complete", "demo-begun"
 """Marks of a data folder whose demo is made, and of one that was left while it was being made."""
 
-SHARES = 5
-"""In so many steps one is told how far the recogniser is."""
 
+def prepare(settings: Settings, say: Callable[[str], None] = lambda _: None, *, all_jobs: bool = True) -> str:
+    """Make the demo's data when it is not there yet; gives the path of the page to open.
 
-def prepare(settings: Settings, say: Callable[[str], None] = lambda _: None) -> str:
-    """Make the demo's data when it is not there yet; gives the path of the page to open."""
+    Without ``all_jobs`` only what the page needs to open is done; light copies of pictures are left to the worker.
+    """
     mark, begun = settings.data / COMPLETE, settings.data / BEGUN
     if not mark.exists():
         _clear(settings)
         begun.touch()
-        say("Making the demo: the interview is being transcribed. This happens once and takes about a minute.")
+        say("Making the demo. This happens once, and takes some seconds.")
         home = Home(settings)
         home.database.migrate()
         home.close()
         workshop = Workshop(settings)
         try:
-            episode = _fill(workshop, say)
+            episode, _ = add_demo(workshop.home)
+            _work(workshop, None if all_jobs else "prepare")
         finally:
             workshop.close()
         mark.write_text(episode)
@@ -78,60 +79,39 @@ def add_demo(home: Home) -> tuple[str, list[str]]:
     """Add the demo's show and its episodes to what is there; gives the episode to open, and the jobs that are to be done."""
     with home.database.write() as session:
         show = library.new_show(session, world.SHOW, world.SHOW_ABOUT)
+        session.add_all(SpellingRow(show_id=show.id, term=term, heard=list(heard)) for term, heard in world.SPELLINGS.items())
         interview = library.new_episode(session, show, world.INTERVIEW_TITLE).id
         to_camera = library.new_episode(session, show, world.TO_CAMERA_TITLE).id
     jobs = [
-        _take_in(home, interview, MEDIA / "interview.mp4", "Interview, mixed.mp4", transcribe=True),
-        _take_in(home, to_camera, MEDIA / "mending-a-sail.mp4", "Mending a torn sail.mp4", transcribe=False),
+        _take_in(home, interview, MEDIA / "interview.mp4", "Interview, mixed.mp4", shipped()),
+        _take_in(home, to_camera, MEDIA / "mending-a-sail.mp4", "Mending a torn sail.mp4"),
     ]
     return interview, jobs
 
 
-def _fill(workshop: Workshop, say: Callable[[str], None]) -> str:
-    episode, _ = add_demo(workshop.home)
-    with _telling(workshop.home, say):
-        while job_id := _waiting(workshop.home):
-            carry_out(workshop, job_id)
-    return episode
+def _work(workshop: Workshop, kind: str | None) -> None:
+    """Do what is waiting, or only jobs of one kind."""
+    wanted = [Job.state == "queued", *([Job.kind == kind] if kind else [])]
+    while job_id := _first(workshop.home, wanted):
+        carry_out(workshop, job_id)
 
 
-@contextmanager
-def _telling(home: Home, say: Callable[[str], None]) -> Iterator[None]:
-    """Say now and then how far the transcript is."""
-    over = Event()
-
-    def watch() -> None:
-        told = 0
-        while not over.wait(0.5):
-            with home.database.read() as session:
-                job = session.scalar(select(Job).where(Job.kind == "transcribe"))
-            share = job.done * SHARES // job.total if job and job.total else 0
-            if job and told < share < SHARES:
-                told = share
-                say(f"  {clock(job.done)} of {clock(job.total)}")
-
-    thread = Thread(target=watch)
-    thread.start()
-    try:
-        yield
-    finally:
-        over.set()
-        thread.join()
-
-
-def _take_in(home: Home, episode_id: str, file: Path, name: str, *, transcribe: bool) -> str:
-    """What an upload does; gives the job that reads the file."""
+def _take_in(home: Home, episode_id: str, file: Path, name: str, heard: tuple[Ticks, Sequence[Word]] | None = None) -> str:
+    """What an upload does; gives the job that reads the file. What was ``heard`` in it comes along."""
     info = probe(file, name)
     received = home.vault.adopt(file)
     with home.database.write() as session:
         recording = Recording(episode_id=episode_id, name=name, digest=received.digest, size=received.size, info=info.to_json())
         session.add(recording)
         session.flush()
-        job = add_job(session, "prepare", episode_id, recording.id, transcribe=transcribe)
+        if heard:
+            recording.length, recording.language, recording.transcript_state = heard[0], "en", "done"
+            home.transcripts.extend(session, recording, 0, *heard)
+        job = add_job(session, "prepare", episode_id, recording.id, transcribe=False)
     home.vault.claim(received.digest)
     return job.id
 
 
-def _waiting(home: Home) -> str | None:
+def _first(home: Home, wanted: Sequence[ColumnElement[bool]]) -> str | None:
     with home.database.read() as session:
-        return session.scalar(select(Job.id).where(Job.state == "queued").order_by(Job.created).limit(1))
+        return session.scalar(select(Job.id).where(*wanted).order_by(Job.created).limit(1))

@@ -13,6 +13,15 @@ SHOW = "Ropewalk"
 SHOW_ABOUT = "Stories from the community boatyard in Tarn Hythe."
 VOICES = {"orla": "Orla Venn", "teo": "Teo Marsh", "ines": "Ines Calder"}
 
+SPELLINGS = {
+    "Ropewalk": ("rope walk",),
+    "Tarn Hythe": ("Tarnife",),
+    "Teo Marsh": ("T.O. Marsh",),
+    "Teo": ("T.O.",),
+    "Orla Venn": (),
+}
+"""The house spellings of the show, each with what it is misheard as."""
+
 
 @dataclass(frozen=True)
 class Turn:

@@ -89,7 +89,7 @@ def make_episode(path: ShowPath, body: NewEpisode):  # type: ignore[no-untyped-d
 
 @api.post("/demo", responses={201: EpisodeOut})
 def add_demo():  # type: ignore[no-untyped-def]
-    """Add the demo's show; gives its interview, which is then read and transcribed like any recording."""
+    """Add the demo's show; gives its interview, whose sound is then read like any other's."""
     home = context().workshop.home
     episode_id, jobs = prepare.add_demo(home)
     for job in jobs:
