@@ -30,7 +30,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add the demo's show; gives its interview, which is then read and transcribed like any recording. */
+        /** Add the demo's show; gives its interview, whose sound is then read like any other's. */
         post: operations["shows_add_demo_demo_post"];
         delete?: never;
         options?: never;
