@@ -15,14 +15,23 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.house import house
-from jaskel.store.models import Episode, Job, Recording, SpellingRow
+from jaskel.store.models import Episode, Job, Recording, SpellingRow, Voice
 from jaskel.store.notices import post
 
 
 def spellings_of(session: Session, show_id: str) -> list[Spelling]:
-    """The house spellings of a show."""
+    """The house spellings of a show. The full name of a voice is one by itself; "Guest" or "Voice 2" is none."""
     rows = session.scalars(select(SpellingRow).where(SpellingRow.show_id == show_id).order_by(SpellingRow.created))
-    return [Spelling(row.term, tuple(row.heard)) for row in rows]
+    listed = [Spelling(row.term, tuple(row.heard)) for row in rows]
+    known = {spelling.term.casefold() for spelling in listed}
+    voices = session.scalars(select(Voice.name).where(Voice.show_id == show_id).order_by(Voice.number))
+    return [*listed, *(Spelling(name) for name in voices if is_full_name(name) and name.casefold() not in known)]
+
+
+def is_full_name(name: str) -> bool:
+    """Whether a voice is called by two names and more, each with a capital, and not by what it does or its number."""
+    parts = name.split()
+    return len(parts) >= 2 and all(part[0].isupper() and part[-1].isalpha() for part in parts)
 
 
 def spell(workshop: Workshop, job: Job, progress: Progress) -> None:

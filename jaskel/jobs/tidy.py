@@ -12,6 +12,7 @@ from jaskel.core.operations import Telling
 from jaskel.core.tidy.find import Loudness, find_all
 from jaskel.core.tidy.finding import Finding
 from jaskel.core.tidy.heard import NOTHING, Heard, strung
+from jaskel.core.tidy.languages import in_language
 from jaskel.core.tidy.review import accepting, placed
 from jaskel.core.tidy.settings import TidySettings
 from jaskel.core.timebase import RATE, Ticks
@@ -23,7 +24,7 @@ from jaskel.jobs.workshop import Workshop
 from jaskel.store.models import Episode, Job, Recording, SessionRow, TrackRow
 from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
-from jaskel.store.tidying import heard_in, keep_heard, material_of, script_of, settings_of
+from jaskel.store.tidying import heard_in, keep_heard, language_of, material_of, script_of, settings_of
 
 
 def listen(workshop: Workshop, job: Job, progress: Progress) -> None:
@@ -106,6 +107,7 @@ def start_listening(session: Session, episode_id: str, names: Sequence[str]) -> 
 def found_in(session: Session, workshop: Workshop, name: str, transcript: Transcript, settings: TidySettings) -> list[Finding]:
     """All findings of a recording or session, also those within larger ones."""
     heard, script = heard_in(session, name) or NOTHING, script_of(session, name)
+    settings = in_language(settings, language_of(session, name))
     return find_all(transcript.words, heard, settings, loudness=_loudness(session, workshop, name), script=script)
 
 

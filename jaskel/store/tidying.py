@@ -16,7 +16,7 @@ from jaskel.core.tidy.retakes import CUES
 from jaskel.core.tidy.review import Refused, Spoken
 from jaskel.core.tidy.settings import STEADY, Threshold, TidySettings
 from jaskel.core.transcript import Word
-from jaskel.store.models import BroughtText, HeardRow, Refusal, SessionRow, Show
+from jaskel.store.models import BroughtText, HeardRow, Recording, Refusal, SessionRow, Show
 from jaskel.store.sessions import sound_name, tracks_of
 
 
@@ -36,6 +36,13 @@ def settings_of(show: Show) -> TidySettings:
         soften_breaths=known.get("soften_breaths", False),
         actions=known.get("actions", {}),
     )
+
+
+def language_of(session: Session, name: str) -> str:
+    """The language of a recording, or of a session: that of its first track."""
+    row = session.get(SessionRow, name)
+    recording = row.tracks[0].recording if row and row.tracks else session.get(Recording, name)
+    return recording.language if recording and recording.language != "auto" else "en"
 
 
 def sounds_as(session: Session, name: str) -> str:

@@ -7,6 +7,7 @@ from conftest import RATE, tone, write_media
 from test_retyping import edition, find, operate, over, tokens, turn
 
 from jaskel.core.transcript import Word
+from jaskel.jobs.spell import is_full_name
 
 
 @pytest.fixture
@@ -50,6 +51,23 @@ def test_an_episode_is_put_right_in_one_step_and_back(jaskel, episode):
     assert text(jaskel, episode) == "in Tarn Hythe. I am Teo Marsh, of Tarn Hythe."
     assert turn(jaskel, edition(episode), "undo")["redo"]["summary"] == "retyped 3 places"
     assert text(jaskel, episode) == before
+
+
+def test_the_full_name_of_a_voice_is_a_spelling_by_itself(jaskel, episode):
+    for number, name in enumerate(["Teo Marsh", "Guest", "the editor"]):
+        operate(jaskel, edition(episode), kind="give voice", begin=number * RATE, end=(number + 1) * RATE, voice=name)
+    assert listed(jaskel, episode) == {}
+    jaskel.post(f"/api/episodes/{episode['id']}/spell", status=202)
+    jaskel.work("spell")
+    assert "I am Teo Marsh, of" in text(jaskel, episode)
+
+
+@pytest.mark.parametrize(
+    ("name", "full"),
+    [("Teo Marsh", True), ("Orla de Venn", False), ("Guest", False), ("Voice 2", False), ("the editor", False), ("", False)],
+)
+def test_what_a_full_name_is(name, full):
+    assert is_full_name(name) is full
 
 
 def test_without_a_list_it_says_what_to_do(jaskel, episode):

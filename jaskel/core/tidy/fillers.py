@@ -63,13 +63,13 @@ def _is_misheard(before: Word | None, word: Word) -> bool:
     return (runs_on and briefly) or (length < LEAST and word.confidence < UNHEARD)
 
 
-def doubled(words: Sequence[Word]) -> Iterator[Finding]:
+def doubled(words: Sequence[Word], small: Collection[str] = DOUBLED) -> Iterator[Finding]:
     """Small words said twice: the first of the two."""
     for word, again in pairwise(words):
         text, rest = plain(word.text), again.start - word.end
         if text != plain(again.text) or word.ends_sentence or rest > (SHORT_STUMBLE if text in LAST else STUMBLE):
             continue
-        if text in DOUBLED or (text in STUMBLED and (word.text[-1] in ",–-…" or rest >= SHORTEST_REST)):
+        if text in small or (small is DOUBLED and text in STUMBLED and (word.text[-1] in ",–-…" or rest >= SHORTEST_REST)):
             yield Finding("doubled", word.start, again.start, word.text, why="said twice", rest=max(0, rest))
 
 

@@ -83,8 +83,8 @@ def find_all(
     if "filler" in kinds:
         found += fillers(words, settings.fillers)
     if "doubled" in kinds:
-        found += doubled(words)
-    if "empty word" in kinds:
+        found += doubled(words, settings.doubled)
+    if "empty word" in kinds and settings.empty_words:
         found += empty_words(words)
     if "voice without words" in kinds:
         found += unspoken(words, voice)

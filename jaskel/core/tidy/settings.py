@@ -9,7 +9,7 @@ from itertools import pairwise
 from typing import Literal
 
 from jaskel.core.tidy.chatter import REMARKS, Phrases
-from jaskel.core.tidy.fillers import FILLERS
+from jaskel.core.tidy.fillers import DOUBLED, FILLERS
 from jaskel.core.tidy.finding import Kind
 from jaskel.core.tidy.retakes import CUES
 from jaskel.core.timebase import RATE, Ticks
@@ -50,6 +50,10 @@ class TidySettings:
     ----------
     fillers, cues, remarks
         The show's lists: sounds of hesitation, words that say an attempt was given up, what is said to whoever edits.
+    doubled
+        Small words nobody says twice in a row on purpose.
+    empty_words
+        Whether there is a rule for words that say nothing in this language.
     rhythm
         A place in :data:`RHYTHMS`.
     rests
@@ -66,6 +70,8 @@ class TidySettings:
 
     fillers: frozenset[str] = FILLERS
     cues: frozenset[str] = CUES
+    doubled: frozenset[str] = DOUBLED
+    empty_words: bool = True
     remarks: Phrases = REMARKS
     rhythm: int = STEADY
     rests: Threshold | None = None

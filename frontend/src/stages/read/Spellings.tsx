@@ -16,6 +16,9 @@ export function Spellings({ episode }: { episode: Episode }) {
   const add = useEpisodeChange(episode.id, put);
   const remove = useEpisodeChange(episode.id, (spelling_id: string) => got(client.DELETE("/api/spellings/{spelling_id}", { params: { path: { spelling_id } } })));
   const apply = useEpisodeChange(episode.id, () => got(client.POST("/api/episodes/{episode_id}/spell", { params: { path: { episode_id: episode.id } } })));
+  // The server takes the same for full names.
+  const listed = new Set(episode.spellings.map((each) => each.term.toLowerCase()));
+  const names = episode.voices.map((voice) => voice.name).filter((name) => /^\p{Lu}\S*\p{L}( \p{Lu}\S*\p{L})+$/u.test(name) && !listed.has(name.toLowerCase()));
   const busy = episode.jobs.some((job) => job.kind === "spell" && (job.state === "queued" || job.state === "running"));
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -47,7 +50,8 @@ export function Spellings({ episode }: { episode: Episode }) {
           Add
         </Button>
       </form>
-      {episode.spellings.length > 0 && (
+      {names.length > 0 && <p className="mt-1.5 leading-snug text-soft">The names of the voices count as well: {names.join(", ")}.</p>}
+      {episode.spellings.length + names.length > 0 && (
         <Button className="mt-1.5" disabled={busy} hint="One step; can be undone" onClick={() => apply.run()}>
           <SpellCheck size={14} /> {busy ? "Looking through the words …" : "Put this episode right"}
         </Button>
