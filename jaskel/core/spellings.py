@@ -198,8 +198,12 @@ def alike(one: Sequence[str], other: Sequence[str], similarity: Similarity) -> f
     return (similarity(one, other) + rough) / 2
 
 
+_INITIALS = re.compile(r"\b(?:\w\.){2,}")
+
+
 def _letters(text: str) -> str:
-    return re.sub(r"[\W_]+", "", text.casefold())
+    """The letters of a text, small. Initials keep their points: a "T.O." that was heard is no "to"."""
+    return re.sub(r"[^\w.]+|_", "", text.casefold()) if _INITIALS.search(text) else re.sub(r"[\W_]+", "", text.casefold())
 
 
 def _bare(word: str) -> str:
@@ -216,6 +220,6 @@ def _dressed(term: str, window: Sequence[Word]) -> str:
     before = re.match(r"^[“\"(\[]*", window[0].text)
     after = re.search(r"(?:['’]s)?[.,;:!?…”\")\]]*$", window[-1].text)
     ending = after[0] if after else ""
-    if len(_letters(window[-1].text)) == 1 and len(ending) > 1:
+    if _INITIALS.search(window[-1].text) or (len(_letters(window[-1].text)) == 1 and len(ending) > 1):
         ending = ending.removeprefix(".")  # that of an initial
     return f"{before[0] if before else ''}{term}{ending}"

@@ -27,7 +27,7 @@ def test_it_is_what_is_heard_today():
                 break
     known = [word for word in known if word.end <= words[-1].end]
     assert word_error([plain(word.text) for word in known], [plain(word.text) for word in words]) <= 0.02
-    truth = [{"text": word.text, "start": word.start / RATE, "end": word.end / RATE, "voice": ""} for word in known]
+    truth = [{"text": word.text, "start": word.start / RATE, "end": word.end / RATE, "exact": True} for word in known]
     errors = edge_errors(truth, [(word.text, word.start / RATE, word.end / RATE) for word in words])
     assert max(errors.percentile(90)) <= 0.02
 
