@@ -86,8 +86,8 @@ def test_captions_with_times_in_any_language(jaskel, recording):
 
 def test_without_weights_and_times_it_says_what_is_missing(jaskel, recording):
     with jaskel.workshop.home.database.write() as session:
-        session.get_one(Recording, recording["id"]).language = "he"
-    take(jaskel, bring(jaskel, recording, "שלום לך"))
+        session.get_one(Recording, recording["id"]).language = "eo"
+    take(jaskel, bring(jaskel, recording, "Bonan tagon"))
     assert "No weights for the language" in brought(jaskel, recording)["trouble"]
 
 
