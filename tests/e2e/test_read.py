@@ -108,7 +108,7 @@ def test_a_voice_of_an_earlier_episode_is_known_again_and_proposed(person, empty
         return made
 
     episode("first", 10, 42)
-    person.driver.find_element(By.XPATH, "//label[contains(., 'from here on')]/input").click()
+    wait(lambda: person.driver.find_element(By.XPATH, "//label[contains(., 'from here on')]/input")).click()
     menu = person.find("Spoken by")
     menu.find_element(By.XPATH, ".//option[contains(., 'a new voice')]").click()
     person.type("Name of the new voice", "Ines Calder" + Keys.ENTER)
@@ -117,15 +117,12 @@ def test_a_voice_of_an_earlier_episode_is_known_again_and_proposed(person, empty
     person.click("Tell voices apart")
 
     def proposed():
-        shown = person.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Voice ']")
+        shown = person.driver.find_elements(By.CSS_SELECTOR, "button[aria-label^='Voice ']")
         return next((each for each in shown if "Ines Calder?" in each.text), None)
 
-    def asked():
-        """Opened and asked; while words and voices arrive, what was clicked may be drawn anew."""
-        return "It sounds like Ines Calder." in person.driver.find_element(By.TAG_NAME, "body").text or proposed().click()
-
     wait(proposed, 90)
-    wait(asked)
+    wait(lambda: proposed().click() is None)
+    person.see("It sounds like Ines Calder.")
     person.click("It is Ines Calder")
     person.find("Voice Ines Calder")
     assert "Ines Calder" in [voice["shown"] for voice in empty.get(f"/api/episodes/{second}")["voices"]]
