@@ -20,9 +20,11 @@ GROUPS = (
     "align",
     "sync",
     "names",
+    "prompts",
     "voices",
     "tidy",
     "joins",
+    "sound",
     "plan",
     "edits",
     "exports",
@@ -43,7 +45,7 @@ def main(names: list[str]) -> int:
                 measured.append(figure)
                 print(f"{'✓' if figure.good else '✗'} {figure.name:55} {figure.value:>14}   {figure.reach}", flush=True)
     Path(__file__).with_name("last.json").write_text(
-        json.dumps([asdict(f) for f in measured], indent=1, ensure_ascii=False) + "\n"
+        json.dumps([asdict(f) | {"good": bool(f.good)} for f in measured], indent=1, ensure_ascii=False) + "\n"
     )
     return 0
 

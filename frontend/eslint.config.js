@@ -26,6 +26,7 @@ export default tseslint.config(
       "import-x/no-cycle": "error",
       // A field that opens where one has just clicked takes the focus: nothing else is expected there.
       "jsx-a11y/no-autofocus": "off",
+      "jsx-a11y/label-has-associated-control": ["error", { controlComponents: ["Pick", "Tick", "TextField", "NumberField"], depth: 3 }],
       // The page scrolls, and is gone about in by keys.
       "jsx-a11y/no-noninteractive-tabindex": ["error", { roles: ["application", "document", "region", "tabpanel"] }],
     },

@@ -15,9 +15,9 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from jaskel import captions, roughcut, sound
 from jaskel.core.problem import Problem
 from jaskel.outputs import check_inputs, check_outputs, complete
-from jaskel.roughcut import add_arguments, run
 from jaskel.settings import Settings
 
 if TYPE_CHECKING:
@@ -49,7 +49,7 @@ def main(arguments: list[str] | None = None) -> int:
     transcribe.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
     transcribe.add_argument("--script", type=Path, help="a text of what was meant to be said; its words lead")
     transcribe.add_argument("--spellings", type=Path, help="names and terms, one a line: then what they are misheard as")
-    transcribe.add_argument("--voices", type=_count, metavar="auto|N", help="tell so many voices apart")
+    transcribe.add_argument("--voices", metavar="auto|N", help="tell so many voices apart")
     transcribe.set_defaults(run=_transcribe)
 
     align = commands.add_parser("align", help="write the words of a text with the times at which they are said")
@@ -60,9 +60,17 @@ def main(arguments: list[str] | None = None) -> int:
     align.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
     align.set_defaults(run=_align)
 
-    roughcut = commands.add_parser("roughcut", help="write a recording with fillers, long rests or retakes taken out")
-    add_arguments(roughcut)
-    roughcut.set_defaults(run=run)
+    rough = commands.add_parser("roughcut", help="write a recording with fillers, long rests or retakes taken out")
+    roughcut.add_arguments(rough)
+    rough.set_defaults(run=roughcut.run)
+
+    cleaned = commands.add_parser("sound", help="write the sound of a recording cleaned, and at a loudness")
+    sound.add_arguments(cleaned)
+    cleaned.set_defaults(run=sound.run)
+
+    captioned = commands.add_parser("captions", help="write captions of a recording")
+    captions.add_arguments(captioned)
+    captioned.set_defaults(run=partial(captions.run, heard=_heard))
 
     worker = commands.add_parser("worker", help="run only a worker, on the data folder of JASKEL_DATA")
     worker.set_defaults(run=_worker)
@@ -158,15 +166,28 @@ def _listening(options: argparse.Namespace) -> Iterator[tuple[Sound16k, Conforme
 
 
 def _transcribe(options: argparse.Namespace) -> int:
+    options.voices = _voices(options.voices)
+    _check(options, options.script, options.spellings)
+    words, done = _recognised(options)
+    _write(options.out, done, options.language, [(word, word.voice) for word in words])
+    return 0
+
+
+def _heard(options: argparse.Namespace) -> tuple[list[Word], int, str]:
+    options.voices, options.spellings = _voices(options.voices), None
+    _check(options, options.script)
+    words, done = _recognised(options)
+    return words, done.length, options.language
+
+
+def _recognised(options: argparse.Namespace) -> tuple[list[Word], Conformed]:
+    """What is said in a file, as the options have it."""
     from jaskel.core.timebase import clock
     from jaskel.media.text_files import read_text
     from jaskel.speech.script import fit_text, transcript_of
     from jaskel.speech.transcribe import as_heard, check_language, transcribe
     from jaskel.speech.voices import voices_of
 
-    if options.voices is not None and not 0 <= options.voices <= 6:
-        raise Problem("voices", "--voices takes auto, or a number from 1 to 6.")
-    _check(options, options.script, options.spellings)
     script = read_text(options.script.read_bytes(), options.script.name) if options.script else None
     mend = _mending(options.spellings) if options.spellings else as_heard
     with _listening(options) as (sound, done, recogniser):
@@ -177,19 +198,23 @@ def _transcribe(options: argparse.Namespace) -> int:
         print(file=sys.stderr)
         check_language(words, options.language)
         if script:
+            words = [word for word in words if not word.is_sound]
             said = [word.text for word in script.words]
             fitted = fit_text(sound, done.length, said, recogniser, options.language, known=words)
             words = list(transcript_of(fitted, done.length).words)
         if options.voices is not None:
             told = voices_of(sound, words, options.voices or None)
             words = [replace(word, voice=f"Voice {number + 1}") for word, number in zip(words, told, strict=True)]
-    _write(options.out, done, options.language, [(word, word.voice) for word in words])
-    return 0
+    return words, done
 
 
-def _count(text: str) -> int:
-    """How many voices are asked for; 0 for as many as are found."""
-    return 0 if text == "auto" else int(text) if text != "0" else -1
+def _voices(text: str | None) -> int | None:
+    """How many voices are asked for; 0 for as many as are found, None for not telling them apart."""
+    if text is None or text == "auto":
+        return None if text is None else 0
+    if text not in ("1", "2", "3", "4", "5", "6"):
+        raise Problem("voices", "--voices takes auto, or a number from 1 to 6.")
+    return int(text)
 
 
 def _check(options: argparse.Namespace, *texts: Path | None) -> None:
@@ -243,12 +268,14 @@ def _write(
     out: Path, done: Conformed, language: str, words: list[tuple[Word, str | None]], more: dict[str, object] | None = None
 ) -> None:
     """The JSON file that was asked for."""
+    from jaskel.core.sounds import sound_in
     from jaskel.core.timebase import to_seconds
 
     body = {
         "duration": to_seconds(done.length),
         "language": language,
-        "words": [_shown(word, speaker) for word, speaker in words],
+        "words": [_shown(word, speaker) for word, speaker in words if not word.is_sound],
+        "sounds": [{**_shown(word, speaker), "text": sound_in(word.text)} for word, speaker in words if word.is_sound],
         **(more or {}),
     }
     with complete(out) as (new,):

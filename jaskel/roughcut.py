@@ -157,7 +157,8 @@ def _words(
     check_language(words, language)
     if not script:
         return words, words
-    fitted = fit_text(sound, length, script, recogniser, language, known=words)
+    spoken = [word for word in words if not word.is_sound]
+    fitted = fit_text(sound, length, script, recogniser, language, known=spoken)
     return words, transcript_of(fitted, length).words
 
 

@@ -53,6 +53,10 @@ class Settings:
         """Originals, exports, and what is derived from originals."""
         return self.data / "vault"
 
+    def weights(self, weights_id: str) -> Path:
+        """The folder of weights that were added."""
+        return self.data / "weights" / weights_id
+
     @property
     def address(self) -> str:
         """Where the page is."""

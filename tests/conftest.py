@@ -12,6 +12,7 @@ import av
 import numpy as np
 import pytest
 import soundfile
+from hypothesis import settings as hypothesis_settings
 from sqlalchemy import select
 
 from jaskel.jobs.carry_out import carry_out
@@ -24,6 +25,10 @@ from jaskel.web.app import create_app
 
 DEMO = Path(__file__).resolve().parents[1] / "jaskel" / "demo" / "media"
 RATE = 48_000
+
+# How long an example takes says more about the machine than about the code.
+hypothesis_settings.register_profile("calm", deadline=None)
+hypothesis_settings.load_profile("calm")
 
 
 ORDER = ("e2e/test_library", "e2e/test_gather", "speech/", "e2e/", "jobs/", "")

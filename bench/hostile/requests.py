@@ -112,6 +112,8 @@ def _value(
                 for key, each in wanted.items()
                 if key in needed or chance.random() < 0.6
             }
+        case "array" if "prefixItems" in schema:
+            return [_value(chance, each, schemas, ids, name, deep + 1) for each in schema["prefixItems"]]
         case "array":
             many = chance.choice([1, 1, 1, 2, 5, 40, 0])
             return [_value(chance, schema["items"], schemas, ids, name, deep + 1) for _ in range(many)]

@@ -7,7 +7,7 @@ import { arrive, here } from "../src/desk/place";
 import { drag } from "../src/page/drag";
 import { Lanes, Margin, Washes } from "../src/page/Lanes";
 import { acrossLines, pieces, showLayout, type Layout } from "../src/page/layout";
-import { between, hasRoom, strengthsOf, type PageMark } from "../src/page/marks";
+import { between, ROOM, roomOf, strengthsOf, type PageMark } from "../src/page/marks";
 import { placed, seen } from "../src/page/placed";
 import { page, seconds } from "./made";
 
@@ -63,9 +63,10 @@ describe("lanes", () => {
 
   test("take room only where something stands in them that is shown", () => {
     const marks = [mark({ lane: "above" })];
-    expect(hasRoom("above", marks, strengthsOf())).toBe(true);
-    expect(hasRoom("below", marks, strengthsOf())).toBe(false);
-    expect(hasRoom("above", marks, strengthsOf({ above: "hidden" }))).toBe(false);
+    expect(roomOf("above", marks, strengthsOf())).toBe(ROOM);
+    expect(roomOf("above", [...marks, mark({ lane: "above", row: 1 })], strengthsOf())).toBe(2 * ROOM);
+    expect(roomOf("below", marks, strengthsOf())).toBe(0);
+    expect(roomOf("above", marks, strengthsOf({ above: "hidden" }))).toBe(0);
   });
 
   test("of a passage hold what reaches into it", () => {

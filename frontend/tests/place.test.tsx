@@ -42,7 +42,7 @@ describe("the page of 30,000 words", () => {
     vi.spyOn(HTMLElement.prototype, "offsetHeight", "get").mockReturnValue(120);
     Object.defineProperty(document, "fonts", { value: { ready: new Promise(() => undefined) }, configurable: true });
     Element.prototype.scrollBy = reveal;
-    const props = { page: words, head: head(), tokens, sources: new Map(), voices: new Map(), marks: [], strengths: strengthsOf(), edit: {} as Edit };
+    const props = { page: words, head: head(), tokens, sources: new Map(), voices: new Map(), plan: undefined, marks: [], strengths: strengthsOf(), edit: {} as Edit };
     render(
       <QueryClientProvider client={queryClient}>
         <Profiler id="page" onRender={drawn}>

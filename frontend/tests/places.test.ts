@@ -32,7 +32,7 @@ describe.each(PLANS)("plan $number", ({ plan, said }) => {
 });
 
 test("an empty plan shows and plays nothing", () => {
-  const empty: Plan = { revision: 0, length: 0, width: 1280, height: 720, fill: false, spans: [], layers: [] };
+  const empty: Plan = { revision: 0, length: 0, width: 1280, height: 720, fill: false, spans: [], layers: [], beds: [] };
   expect(seenAt(empty, 0)).toBeNull();
   expect(spanAt(empty, 0)).toBeUndefined();
   expect([toLaid(empty, 5), toProgramme(empty, 5)]).toEqual([0, 0]);

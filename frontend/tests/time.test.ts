@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import { bytes, clock } from "../src/api/time";
 import { heightAt } from "../src/page/draw";
-import { inkOf, sourcesOf, toRecording } from "../src/page/sources";
+import { inkOf, sounds, sourcesOf, toRecording } from "../src/page/sources";
 import type { Episode, Head, Voice } from "../src/api/client";
 import { seconds } from "./made";
 
@@ -39,10 +39,23 @@ test("a session is one source, with staves for what sounds", () => {
       { id: "cam", name: "Cam", working_copy: true },
     ],
     sessions: [{ id: "s", name: "Talk", tracks: [track("mic", true, 0), track("cam", false, 480)] }],
+    voices: [],
   } as unknown as Episode;
   const sources = sourcesOf(episode);
   expect(sources.get("s")).toMatchObject({ name: "Talk" });
   expect(sources.get("s")?.staves.map((stave) => stave.recording)).toEqual(["mic"]);
+});
+
+test("voices told apart in one recording have a stave each, with sound in their own passages only", () => {
+  const episode = { recordings: [{ id: "mix", name: "Mix" }], sessions: [], voices: [{ id: "teo", number: 2 }, { id: "orla", number: 1 }] } as unknown as Episode;
+  const said = (...voices: (string | null)[]) => voices.map((voice) => ({ recording: "mix", voice, tokens: [] })) as never;
+  const staves = (...voices: (string | null)[]) => sourcesOf(episode, said(...voices)).get("mix")?.staves ?? [];
+  expect(staves("teo", "orla", "teo", null).map((stave) => stave.voice)).toEqual(["orla", "teo"]);
+  expect(staves("teo", "teo").map((stave) => stave.voice)).toEqual([null]);
+  const [orla, teo] = staves("teo", "orla");
+  expect(orla && teo && [sounds(orla, "orla"), sounds(orla, "teo"), sounds(teo, "teo")]).toEqual([true, false, true]);
+  const [all] = staves("teo");
+  expect(all && sounds(all, "teo")).toBe(true);
 });
 
 test("a track that began later and runs fast is found at its own place", () => {

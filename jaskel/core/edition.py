@@ -21,7 +21,7 @@ from jaskel.core.marks.anchor import Meeting
 from jaskel.core.marks.mark import NO_MARKS, Marks
 from jaskel.core.marks.splice import CROSSFADE, Splice, SpliceMark, by_meeting
 from jaskel.core.shape import PictureShape
-from jaskel.core.source import Card, Recorded, Source, recording_of
+from jaskel.core.source import Card, Recorded, SaidAgain, Source, home_of, recording_of
 from jaskel.core.timebase import Ticks
 
 
@@ -188,21 +188,27 @@ class Edition:
     @cached_property
     def recordings(self) -> tuple[str, ...]:
         """The recordings and sessions in use, in order of their first piece."""
-        return tuple(source.recording for source in self._sources if isinstance(source, Recorded))
+        return tuple(source.recording for source in self.sources if isinstance(source, Recorded))
+
+    @cached_property
+    def strips(self) -> Mapping[str, str]:
+        """The tracks through whose channel strips lines said again go, by the recordings of these."""
+        return {source.recording: source.track for source in self.sources if isinstance(source, SaidAgain)}
 
     @cached_property
     def used(self) -> tuple[str, ...]:
-        """The same, with those whose room tone alone is in use."""
-        return tuple(dict.fromkeys(filter(None, map(recording_of, self._sources))))
+        """The same, with those of which only the room tone is in use, or a picture above a line said again."""
+        names = (name for source in self.sources for name in (recording_of(source), home_of(source)))
+        return tuple(dict.fromkeys(filter(None, names)))
 
     @cached_property
-    def _sources(self) -> tuple[Source, ...]:
+    def sources(self) -> tuple[Source, ...]:
         """Every source in use, once; thousands of pieces in a row are of the same."""
         return tuple(dict.fromkeys(source for source, _ in groupby(piece.source for piece in self.pieces)))
 
     def card(self, card: Card) -> tuple[Ticks, Ticks] | None:
         """From-to in laid time of the opening or closing card, None where there is none."""
-        if card not in self._sources:
+        if card not in self.sources:
             return None
         for piece, at in zip(self.pieces, self.starts, strict=False):
             if piece.kept and piece.source == card:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from jaskel.core.edition import Edition
 from jaskel.core.marks.level import MUTED, Fader, Level, faders
-from jaskel.core.marks.mark import Marks
+from jaskel.core.marks.mark import Marks, strip_name
 from jaskel.core.page import laid_words
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript, Word
@@ -43,6 +43,9 @@ def word_is_muted(marks: Marks, recording: str, word: Word, carriers: Carriers) 
     """Whether the voice of a word is muted through all of it."""
     by_voice = carriers.get(recording, {})
     tracks = by_voice.get(word.voice) or by_voice.get(None, ())
+    levels = faders(marks)
+    if tracks and word.voice and all(levels.get(strip_name(track, word.voice), 0.0) <= MUTED for track in tracks):
+        return True
     return is_muted(marks, recording, tracks, word.start, word.end)
 
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from jaskel.core.edition import Edition, Piece
-from jaskel.core.source import Recorded, Source
+from jaskel.core.source import Recorded, SaidAgain, Source, home_of
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import SHORTEST_REST, Passage, Transcript, Word, shortened
 from jaskel.core.written import written
@@ -35,6 +35,8 @@ class Token:
     text: str = ""
     confidence: float = 1.0
     loose: bool = False
+    pickup: str = ""
+    """The recording of a line said again; it stands among the words it belongs to."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +98,7 @@ def _flowing(page: Sequence[Paragraph]) -> Iterator[Paragraph]:
     last: Paragraph | None = None
     for paragraph in page:
         if last is not None and _goes_on(last, paragraph):
-            put_in = not isinstance(paragraph.source, Recorded)
+            put_in = not isinstance(paragraph.source, Recorded) or isinstance(paragraph.source, SaidAgain)
             last = replace(
                 last,
                 tokens=last.tokens + paragraph.tokens,
@@ -115,8 +117,9 @@ def _goes_on(before: Paragraph, after: Paragraph) -> bool:
     if after.tokens[0].start == INSERTED:
         return before.tokens[0].kind != "sound"  # a rest belongs to what it follows
     words = "sound" not in (before.tokens[0].kind, after.tokens[0].kind)
-    same = words and before.source == after.source and before.voice == after.voice
-    return same and (before.cut_after or after.cut_before) and len(before.tokens) < MOST_TOKENS
+    same = words and home_of(before.source) == home_of(after.source) and before.voice == after.voice
+    said_again = isinstance(after.source, SaidAgain)
+    return same and (said_again or before.cut_after or after.cut_before) and len(before.tokens) < MOST_TOKENS
 
 
 def _sound(stretch: Piece, laid: Ticks) -> Paragraph:
@@ -134,6 +137,8 @@ def _paragraphs(stretch: Piece, laid: Ticks, transcript: Transcript) -> Iterator
         begin = stretch.start if index == 0 else passages[index].start
         end = stretch.end if index + 1 == len(passages) else passages[index + 1].start
         tokens = tuple(_tokens(passage, begin, end, shift))
+        if isinstance(stretch.source, SaidAgain):
+            tokens = tuple(replace(each, pickup=stretch.source.recording) for each in tokens)
         asides = tuple(_asides(transcript, begin, end, shift))
         yield Paragraph(stretch.source, passage.voice, tokens, asides, begin > passage.start, end < passage.end)
 

@@ -13,6 +13,7 @@ from difflib import SequenceMatcher
 from itertools import accumulate, pairwise
 
 from jaskel.core.problem import Problem
+from jaskel.core.sounds import sound_in
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import SHORTEST_REST, Transcript, Word
 
@@ -107,7 +108,11 @@ def _laid_out(said: Sequence[str], room: tuple[Ticks, Ticks], voice: str | None,
     end = max(end, begin + SHORTEST * len(said))
     total = sum(len(text) + 1 for text in said) or 1
     edges = [begin + (end - begin) * share // total for share in accumulate((len(text) + 1 for text in said), initial=0)]
-    return [Word(text, a, max(b, a + 1), 1.0, voice, True) for text, (a, b) in zip(said, pairwise(edges), strict=True)]
+    return [
+        # A sound in brackets cannot be aligned; it is where it was put.
+        Word(text, a, max(b, a + 1), 1.0, voice, sound_in(text) is None)
+        for text, (a, b) in zip(said, pairwise(edges), strict=True)
+    ]
 
 
 def _without_overlap(words: Sequence[Word], before: Ticks, after: Ticks) -> tuple[Word, ...]:

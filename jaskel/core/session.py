@@ -10,8 +10,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from jaskel.core.passages import SENTENCE_REST
 from jaskel.core.timebase import RATE, Ticks
-from jaskel.core.transcript import SENTENCE_REST, Transcript, Word
+from jaskel.core.transcript import Transcript, Word
 
 PHRASE_REST: Ticks = RATE * 3 // 10
 """A voice that rests this long has ended a phrase; another may take over without interrupting it."""

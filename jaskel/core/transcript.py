@@ -6,28 +6,19 @@ recording.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from bisect import bisect_left
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import groupby
 from typing import Any
 
+from jaskel.core.passages import beginnings
+from jaskel.core.sounds import sound_in
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.written import written
 
 SHORTEST_REST: Ticks = RATE * 15 // 100
 """Gaps below 0.15 s are part of connected speech (stop closures reach that length) and are not shown as rests."""
-
-PASSAGE_REST: Ticks = RATE * 12 // 10
-"""A rest this long always begins a new passage."""
-
-SENTENCE_REST: Ticks = RATE * 45 // 100
-"""A rest this long begins a new passage when a sentence ended before it."""
-
-PASSAGE_WORDS = 60
-"""From this many words on, the next end of a sentence begins a new passage."""
-
-LONGEST_PASSAGE = 120
-"""Nobody reads further without a break; the page also draws passage by passage."""
 
 _CLOSERS = "\"'”’)]»"
 
@@ -59,8 +50,24 @@ class Word:
         return self.confidence >= 1
 
     @property
+    def is_sound(self) -> bool:
+        """Whether it stands for a sound that is no word, such as ``[laughter]``."""
+        return sound_in(self.text) is not None
+
+    @property
     def ends_sentence(self) -> bool:
         return self.text.rstrip(_CLOSERS).endswith((".", "?", "!", "…", "。", "？", "！"))
+
+
+def with_sounds_of(known: Iterable[Word], words: Sequence[Word]) -> tuple[Word, ...]:
+    """Words, in order, with the sounds of other words wherever nothing is said meanwhile."""
+    merged = list(words)
+    for sound in known:
+        at = bisect_left(merged, sound.start, key=lambda word: word.start)
+        clear = (at == 0 or merged[at - 1].end <= sound.start) and (at == len(merged) or merged[at].start >= sound.end)
+        if sound.is_sound and clear:
+            merged.insert(at, sound)
+    return tuple(merged)
 
 
 def word_to_json(word: Word) -> list[Any]:
@@ -133,24 +140,9 @@ class Transcript:
         return tuple(Rest(start, end) for start, end in gaps if end - start >= SHORTEST_REST)
 
     def passages(self) -> tuple[Passage, ...]:
-        """The words in passages: a new one begins where the voice changes, pauses, or ends a sentence and pauses."""
-        passages: list[Passage] = []
-        begun = 0
-        for index in range(1, len(self.words) + 1):
-            if index == len(self.words) or _breaks(self.words, begun, index):
-                passages.append(Passage(self.words[begun:index]))
-                begun = index
-        return tuple(passages)
-
-
-def _breaks(words: Sequence[Word], begun: int, index: int) -> bool:
-    before, after = words[index - 1], words[index]
-    if after.begins is not None:
-        return after.begins or before.voice != after.voice
-    rest, count = after.start - before.end, index - begun
-    if before.voice != after.voice or rest >= PASSAGE_REST or count >= LONGEST_PASSAGE:
-        return True
-    return before.ends_sentence and (rest >= SENTENCE_REST or count >= PASSAGE_WORDS)
+        """The words in passages; see :mod:`jaskel.core.passages`."""
+        begun = beginnings(self.words)
+        return tuple(Passage(self.words[a:b]) for a, b in zip(begun, [*begun[1:], len(self.words)], strict=True))
 
 
 def with_corrections(new: Sequence[Word], old: Sequence[Word]) -> tuple[Word, ...]:

@@ -1,63 +1,70 @@
-"""Makes the transcript that comes with the demo, by the recogniser that hears everything else: ``python -m jaskel.demo.hear``.
+"""Makes what comes with the demo, by the jobs that hear everything else: ``python -m jaskel.demo.hear``.
 
 It is shipped so that the demo opens at once. Make it anew when the recogniser or the demo's recordings have changed.
 """
 
 from __future__ import annotations
 
-import json
 import sys
 import tempfile
-from collections.abc import Iterator
-from contextlib import contextmanager
-from functools import partial
 from pathlib import Path
 
-from jaskel.core.spellings import Spelling
-from jaskel.core.timebase import Ticks, clock
-from jaskel.core.transcript import Word, word_to_json
-from jaskel.demo import world
-from jaskel.demo.words import SHIPPED
-from jaskel.media.conform import conform
-from jaskel.media.probe import probe
-from jaskel.media.sound import Shelf
-from jaskel.speech.activity import Sound16k
-from jaskel.speech.house import house, mended
-from jaskel.speech.transcribe import Part, transcribe
-from jaskel.speech.weights import ENGLISH, recogniser_for
+from sqlalchemy import select
 
-RECORDING = Path(__file__).with_name("media") / "interview.mp4"
-
-
-@contextmanager
-def recording() -> Iterator[tuple[Sound16k, Ticks]]:
-    """The sound of the mixed interview, and its length."""
-    with tempfile.TemporaryDirectory(prefix="jaskel-") as folder:
-        sound = Path(folder) / "sound.flac"
-        length = conform(RECORDING, probe(RECORDING, RECORDING.name), sound, Path(folder) / "peaks.bin").length
-        shelf = Shelf(lambda _: sound)
-        try:
-            yield partial(shelf.mono_16k, ""), length
-        finally:
-            shelf.close()
-
-
-def heard(sound: Sound16k, length: Ticks) -> Iterator[Part]:
-    """What is heard in it, with the house spellings of the demo's show."""
-    known = house([Spelling(term, misheard) for term, misheard in world.SPELLINGS.items()])
-    return transcribe(sound, length, recogniser_for(ENGLISH), ENGLISH, mend=lambda words, again: mended(words, known, again))
+from jaskel.demo.prepare import INTERVIEW, MIXED, add_demo, work
+from jaskel.demo.words import SHIPPED, Shipped, ship
+from jaskel.jobs.carry_out import carry_out
+from jaskel.jobs.join import put_on_page
+from jaskel.jobs.queue import add_job
+from jaskel.jobs.workshop import Workshop
+from jaskel.settings import Settings
+from jaskel.store.models import Recording, SessionRow, TrackRow
 
 
 def main() -> None:
-    """Hear the interview, and write down what was heard."""
-    words: list[Word] = []
-    with recording() as (sound, length):
-        for part in heard(sound, length):
-            words += part.words
-            print(f"\r{clock(part.end)} of {clock(length)}", end="", file=sys.stderr, flush=True)
-    rows = ",\n".join(json.dumps(word_to_json(word), ensure_ascii=False) for word in words)
-    SHIPPED.write_text(f'{{"length": {length}, "words": [\n{rows}\n]}}\n', encoding="utf-8")
-    print(f"\n{len(words)} words in {SHIPPED}", file=sys.stderr)
+    """Sync the interview's session, hear its voices and the mix, and write down what was found."""
+    with tempfile.TemporaryDirectory(prefix="jaskel-") as folder:
+        workshop = Workshop(Settings(Path(folder)))
+        try:
+            workshop.home.database.migrate()
+            add_demo(workshop.home, {})
+            for kind in ("prepare", "sync"):
+                print(kind, file=sys.stderr)
+                work(workshop, kind)
+            _join(workshop)
+            ship(_heard(workshop))
+        finally:
+            workshop.close()
+    print(f"Written: {SHIPPED}", file=sys.stderr)
+
+
+def _join(workshop: Workshop) -> None:
+    with workshop.home.database.write() as session:
+        put_on_page(workshop.home, session, session.scalars(select(SessionRow)).one())
+
+
+def _heard(workshop: Workshop) -> dict[str, Shipped]:
+    names = {track.name: track.file for track in (*INTERVIEW, MIXED)}
+    home, found = workshop.home, {}
+    with home.database.read() as session:
+        wanted = [row.id for row in session.scalars(select(Recording).where(Recording.name.in_(names)))]
+    for recording_id in wanted:
+        with home.database.write() as session:
+            recording = session.get_one(Recording, recording_id)
+            track = session.get(TrackRow, recording_id)
+            job = None
+            if track is None or track.sounds:
+                print(f"hearing {recording.name}", file=sys.stderr)
+                job = add_job(session, "transcribe", recording.episode_id, recording_id, recording.length).id
+        if job:
+            carry_out(workshop, job)
+        with home.database.read() as session:
+            recording = session.get_one(Recording, recording_id)
+            track = session.get(TrackRow, recording_id)
+            words = home.transcripts.of(session, recording).words
+            place = (track.offset, track.drift, track.sure) if track else (0, 0.0, 0.0)
+            found[names[recording.name]] = Shipped(recording.length, words, *place)
+    return found
 
 
 if __name__ == "__main__":

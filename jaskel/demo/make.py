@@ -10,9 +10,12 @@ recording.
 from __future__ import annotations
 
 import json
+import multiprocessing
 import re
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import partial
 from pathlib import Path
 
 import av
@@ -20,18 +23,19 @@ import numpy as np
 from scipy.signal import fftconvolve
 
 from jaskel.demo import presenter, world
-from jaskel.demo.voices import RATE, Clip, HibariVoice, PiperVoice, cough, written_words
+from jaskel.demo.voices import RATE, Clip, HibariVoice, PiperVoice, cough, door, laugh, written_words
 
 MEDIA = Path(__file__).with_name("media")
 FILLERS = {"um", "uh"}
-LEVEL = {"orla": 1.0, "teo": 0.22, "ines": 0.9}
+LEVEL = {"orla": 1.0, "teo": 0.16, "ines": 0.9}
 
 
 @dataclass
 class Placed:
-    """One recording as it is put together: a track per voice and what is true of it."""
+    """One recording as it is put together: a track per voice, what the room adds, and what is true of it."""
 
     tracks: dict[str, np.ndarray]
+    room: np.ndarray
     words: list[dict[str, object]] = field(default_factory=list)
     faults: list[dict[str, object]] = field(default_factory=list)
 
@@ -43,7 +47,7 @@ def _put(track: np.ndarray, clip: np.ndarray, at: float) -> None:
 
 def perform(turns: tuple[world.Turn, ...], voices: dict[str, HibariVoice | PiperVoice]) -> Placed:
     """Speak the turns one after the other, each voice on a clean track of its own."""
-    placed = Placed({name: np.zeros(RATE * 600, np.float32) for name in voices})
+    placed = Placed({name: np.zeros(RATE * 600, np.float32) for name in voices}, np.zeros(RATE * 600, np.float32))
     now, seed = 0.0, 0
 
     def say(voice: str, clip: Clip, at: float, kind: str) -> float:
@@ -66,6 +70,13 @@ def perform(turns: tuple[world.Turn, ...], voices: dict[str, HibariVoice | Piper
                 _put(placed.tracks[value], clip.samples * 0.8, now + 0.9)
                 where = {"start": round(now + 0.9, 4), "end": round(now + 0.9 + clip.seconds, 4), "voice": value}
                 placed.faults.append({"kind": "cough", **where})
+            elif name in ("laugh", "door"):
+                clip = laugh(voices[value].speak("Ha.", 1), 3) if name == "laugh" else door(seed)
+                track, level = (placed.tracks[value], LEVEL[value]) if name == "laugh" else (placed.room, 0.5)
+                _put(track, clip.samples * level, now + 0.3)
+                where = {"start": round(now + 0.3, 4), "end": round(now + 0.3 + clip.seconds, 4)}
+                placed.faults.append({"kind": name, **({"voice": value} if value else {}), **where})
+                now += clip.seconds + 0.55
             elif name in FILLERS:
                 clip = voices[turn.voice].speak(f"{name.capitalize()},", seed)
                 now += 0.16
@@ -85,6 +96,7 @@ def perform(turns: tuple[world.Turn, ...], voices: dict[str, HibariVoice | Piper
             placed.faults.append({"kind": turn.fault or "good take", "text": text, **where})
     length = round((now + 1.5) * FPS_TICKS) / FPS_TICKS
     placed.tracks = {name: track[: round(length * RATE)] for name, track in placed.tracks.items()}
+    placed.room = placed.room[: round(length * RATE)]
     placed.words.sort(key=lambda word: float(str(word["start"])))
     return placed
 
@@ -114,17 +126,19 @@ def echo(sound: np.ndarray, seconds: float, seed: int) -> np.ndarray:
     return fftconvolve(sound, response)[: len(sound)].astype(np.float32)
 
 
-def write_media(path: Path, sound: np.ndarray, pictures: object = None, audio_rate: int = 64_000) -> None:
+def write_media(
+    path: Path, sound: np.ndarray, pictures: Iterator[np.ndarray] | None = None, audio_rate: int = 64_000, crf: int = 31
+) -> None:
     """Write mono ``sound`` (and 25 fps ``pictures``) to ``path``; the suffix chooses the container."""
     with av.open(str(path), "w") as out:
         audio = out.add_stream("aac" if path.suffix in (".mp4", ".m4a") else "libopus", rate=RATE, layout="mono")
         audio.bit_rate = audio_rate
         video = None
         if pictures is not None:
-            video = out.add_stream("libx264", rate=presenter.FPS, options={"crf": "30", "preset": "slow", "g": "250"})
+            video = out.add_stream("libx264", rate=presenter.FPS, options={"crf": str(crf), "preset": "slow", "g": "250"})
             video.width, video.height = presenter.SIZE
             video.pix_fmt = "yuv420p"
-            for picture in pictures:  # type: ignore[attr-defined]
+            for picture in pictures:
                 for packet in video.encode(av.VideoFrame.from_ndarray(picture, format="rgb24")):
                     out.mux(packet)
             for packet in video.encode():
@@ -145,9 +159,9 @@ def write_truth(name: str, placed: Placed, **more: object) -> None:
     (MEDIA / f"{name}.truth.json").write_text(text + "\n")
 
 
-def switched(tracks: dict[str, np.ndarray]):
+def switched(tracks: dict[str, np.ndarray]) -> Iterator[np.ndarray]:
     """The picture of whoever speaks, changed at most every two seconds."""
-    cameras = {name: presenter.frames(name, track, RATE) for name, track in tracks.items()}
+    faces = {name: list(presenter.performance(name, track, RATE)) for name, track in tracks.items()}
     hop = RATE // presenter.FPS
     names = list(tracks)
     loud = np.array(
@@ -160,46 +174,65 @@ def switched(tracks: dict[str, np.ndarray]):
         best = int(loud[:, number].argmax())
         if best != on and number - since > 50 and loud[best, number] > 1.5 * loud[on, number]:
             on, since = best, number
-        pictures = [next(cameras[name]) for name in names]
-        yield pictures[on]
+        yield presenter.picture(names[on], faces[names[on]][number])
 
 
-def make_interview(voices: dict[str, HibariVoice | PiperVoice]) -> None:
+def make_interview(voices: dict[str, HibariVoice | PiperVoice]) -> list[Callable[[], None]]:
+    """Two microphones (Orla's hums, Teo's is quiet), two cameras and a mix of it all; gives what is left to film."""
     placed = perform(world.INTERVIEW, voices)
-    orla, teo = placed.tracks["orla"], placed.tracks["teo"]
+    orla, teo, room = placed.tracks["orla"], placed.tracks["teo"], placed.room
     count = len(orla)
     bleed = 10 ** (-32 / 20)
     own = {
-        "orla": echo(orla, 0.35, 1) + bleed * np.roll(teo, 288) + hum(count, -54) + noise(count, -58, 1),
-        "teo": teo + bleed * np.roll(orla, 288) + noise(count, -74, 2),
+        "orla": echo(orla, 0.35, 1) + bleed * np.roll(teo, 288) + room + hum(count, -46) + noise(count, -58, 1),
+        "teo": teo + bleed * np.roll(orla, 288) + 0.4 * np.roll(room, 200) + noise(count, -74, 2),
     }
     for name, track in own.items():
         write_media(MEDIA / f"interview-{name}.ogg", track, audio_rate=56_000)
+    films: list[Callable[[], None]] = []
     offsets = {"orla": 1.72, "teo": -2.48}
     for name, offset in offsets.items():
-        room = echo(0.5 * orla + 0.5 * teo, 0.5, 3) + noise(count, -56, 4)
-        picture_of = placed.tracks[name]
+        far = echo(0.5 * orla + 0.5 * teo, 0.5, 3) + room + noise(count, -56, 4)
         shift = round(abs(offset) * RATE / 1920) * 1920
         pad = (lambda x, s=shift: np.concatenate([np.zeros(s, np.float32), x])) if offset > 0 else (lambda x, s=shift: x[s:])
         offsets[name] = (1 if offset > 0 else -1) * shift / RATE
-        film = presenter.frames(name, pad(picture_of), RATE)
-        write_media(MEDIA / f"interview-camera-{name}.mp4", pad(room), film, audio_rate=40_000)
-    mix = own["orla"] + own["teo"]
-    write_media(MEDIA / "interview.mp4", mix, switched(placed.tracks), audio_rate=64_000)
+        films.append(partial(_film, f"interview-camera-{name}", pad(far), name, pad(placed.tracks[name]), 40_000))
+    films.append(partial(_mixed, own["orla"] + own["teo"], placed.tracks))
     write_truth("interview", placed, camera_offsets=offsets)
+    return films
 
 
-def make_to_camera(voices: dict[str, HibariVoice | PiperVoice]) -> None:
+def _film(file: str, sound: np.ndarray, voice: str, spoken: np.ndarray, audio_rate: int = 64_000) -> None:
+    write_media(MEDIA / f"{file}.mp4", sound, presenter.frames(voice, spoken, RATE), audio_rate)
+
+
+def _mixed(sound: np.ndarray, tracks: dict[str, np.ndarray]) -> None:
+    write_media(MEDIA / "interview.mp4", sound, switched(tracks), audio_rate=64_000, crf=39)
+
+
+def make_to_camera(voices: dict[str, HibariVoice | PiperVoice]) -> Callable[[], None]:
+    """One voice and one camera; gives what is left to film."""
     placed = perform(world.TO_CAMERA, voices)
-    sound = echo(placed.tracks["ines"], 0.2, 5) + noise(len(placed.tracks["ines"]), -62, 6)
-    write_media(MEDIA / "mending-a-sail.mp4", sound, presenter.frames("ines", placed.tracks["ines"], RATE))
+    spoken = placed.tracks["ines"]
     write_truth("mending-a-sail", placed)
+    sound = echo(spoken, 0.2, 5) + noise(len(spoken), -62, 6)
+    return partial(_film, "mending-a-sail", sound, "ines", spoken)
 
 
 def main() -> None:
     MEDIA.mkdir(exist_ok=True)
-    make_to_camera({"ines": HibariVoice(depth=1.12)})
-    make_interview({"orla": HibariVoice(pace=1.02), "teo": PiperVoice(pace=0.97)})
+    films = [
+        *make_interview({"orla": HibariVoice(pace=1.02), "teo": PiperVoice(pace=0.97)}),
+        make_to_camera({"ines": HibariVoice(depth=1.12)}),
+    ]
+    # Drawing is what takes long, and each film is drawn by itself.
+    crew = [multiprocessing.get_context("fork").Process(target=film) for film in films]
+    for each in crew:
+        each.start()
+    for each in crew:
+        each.join()
+        if each.exitcode:
+            raise SystemExit("A film could not be made.")
     for path in sorted(MEDIA.iterdir()):
         print(f"{path.stat().st_size / 1e6:6.2f} MB  {path.name}")
 

@@ -3,24 +3,26 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 
 from sqlalchemy import ColumnElement, select
+from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Problem
-from jaskel.core.timebase import Ticks
-from jaskel.core.transcript import Word
 from jaskel.demo import world
-from jaskel.demo.words import shipped
+from jaskel.demo.words import Shipped, shipped
 from jaskel.jobs.carry_out import carry_out
+from jaskel.jobs.join import put_on_page
 from jaskel.jobs.queue import add_job
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.probe import probe
 from jaskel.settings import Settings
 from jaskel.store import library
 from jaskel.store.home import Home
-from jaskel.store.models import Job, Recording, SpellingRow
+from jaskel.store.models import Episode, Job, Recording, SessionRow, SpellingRow
+from jaskel.store.sessions import new_session, new_voice
 
 MEDIA = Path(__file__).with_name("media")
 COMPLETE, BEGUN = "complete", "demo-begun"
@@ -30,7 +32,7 @@ COMPLETE, BEGUN = "complete", "demo-begun"
 def prepare(settings: Settings, say: Callable[[str], None] = lambda _: None, *, all_jobs: bool = True) -> str:
     """Make the demo's data when it is not there yet; gives the path of the page to open.
 
-    Without ``all_jobs`` only what the page needs to open is done; light copies of pictures are left to the worker.
+    Without ``all_jobs`` only what the page needs to open is done: the microphones. All else is left to the worker.
     """
     mark, begun = settings.data / COMPLETE, settings.data / BEGUN
     if not mark.exists():
@@ -42,8 +44,11 @@ def prepare(settings: Settings, say: Callable[[str], None] = lambda _: None, *, 
         home.close()
         workshop = Workshop(settings)
         try:
-            episode, _ = add_demo(workshop.home)
-            _work(workshop, None if all_jobs else "prepare")
+            episode, jobs = add_demo(workshop.home)
+            for job in jobs[: sum(bool(each.voice) for each in INTERVIEW)]:
+                carry_out(workshop, job)
+            if all_jobs:
+                work(workshop)
         finally:
             workshop.close()
         mark.write_text(episode)
@@ -75,41 +80,83 @@ def _clear(settings: Settings) -> None:
         raise Problem("no-data-folder", f"{settings.data} cannot be used for data: {error.strerror or error}.") from error
 
 
-def add_demo(home: Home) -> tuple[str, list[str]]:
-    """Add the demo's show and its episodes to what is there; gives the episode to open, and the jobs that are to be done."""
+@dataclass(frozen=True)
+class Taken:
+    """A file of the demo, what it is called there, and whose voice it is in the session."""
+
+    file: str
+    name: str
+    voice: str = ""
+
+
+INTERVIEW = (
+    Taken("interview-orla.ogg", "Orla’s microphone.ogg", "orla"),
+    Taken("interview-teo.ogg", "Teo’s microphone.ogg", "teo"),
+    Taken("interview-camera-orla.mp4", "Camera on Orla.mp4"),
+    Taken("interview-camera-teo.mp4", "Camera on Teo.mp4"),
+)
+MIXED = Taken("interview.mp4", "Interview, mixed.mp4")
+TO_CAMERA = Taken("mending-a-sail.mp4", "Mending a torn sail.mp4")
+
+
+def add_demo(home: Home, known: Mapping[str, Shipped] | None = None) -> tuple[str, list[str]]:
+    """Add the demo's show and its episodes to what is there; gives the episode to open, and the jobs that are to be done.
+
+    ``known`` is what comes with its recordings, as :func:`jaskel.demo.words.shipped` gives it.
+    """
+    known = shipped() if known is None else known
     with home.database.write() as session:
         show = library.new_show(session, world.SHOW, world.SHOW_ABOUT)
         session.add_all(SpellingRow(show_id=show.id, term=term, heard=list(heard)) for term, heard in world.SPELLINGS.items())
         interview = library.new_episode(session, show, world.INTERVIEW_TITLE).id
+        mixed = library.new_episode(session, show, world.MIXED_TITLE).id
         to_camera = library.new_episode(session, show, world.TO_CAMERA_TITLE).id
-    jobs = [
-        _take_in(home, interview, MEDIA / "interview.mp4", "Interview, mixed.mp4", shipped()),
-        _take_in(home, to_camera, MEDIA / "mending-a-sail.mp4", "Mending a torn sail.mp4"),
-    ]
-    return interview, jobs
+    taken = [_take_in(home, interview, each, known) for each in INTERVIEW]
+    with home.database.write() as session:
+        row = new_session(session, session.get_one(Episode, interview), [session.get_one(Recording, name) for name, _ in taken])
+        if known:
+            _lay_out(home, session, row, known)
+    taken += [_take_in(home, mixed, MIXED, known), _take_in(home, to_camera, TO_CAMERA, known)]
+    return interview, [job for _, job in taken]
 
 
-def _work(workshop: Workshop, kind: str | None) -> None:
+def _lay_out(home: Home, session: Session, row: SessionRow, known: Mapping[str, Shipped]) -> None:
+    """Put the interview on the page as its jobs once found it to lie, with its voices named."""
+    show_id = session.get_one(Episode, row.episode_id).show_id
+    for track, taken in zip(row.tracks, INTERVIEW, strict=True):
+        place = known[taken.file]
+        track.offset, track.drift, track.sure = place.offset, place.drift, place.sure
+        if taken.voice:
+            track.voice_id = new_voice(session, show_id, world.VOICES[taken.voice]).id
+    put_on_page(home, session, row)
+
+
+def work(workshop: Workshop, kind: str | None = None) -> None:
     """Do what is waiting, or only jobs of one kind."""
     wanted = [Job.state == "queued", *([Job.kind == kind] if kind else [])]
     while job_id := _first(workshop.home, wanted):
         carry_out(workshop, job_id)
 
 
-def _take_in(home: Home, episode_id: str, file: Path, name: str, heard: tuple[Ticks, Sequence[Word]] | None = None) -> str:
-    """What an upload does; gives the job that reads the file. What was ``heard`` in it comes along."""
-    info = probe(file, name)
+def _take_in(home: Home, episode_id: str, taken: Taken, known: Mapping[str, Shipped]) -> tuple[str, str]:
+    """What an upload does; gives the recording and the job that reads the file. What is known of it comes along."""
+    file = MEDIA / taken.file
+    info = probe(file, taken.name)
     received = home.vault.adopt(file)
     with home.database.write() as session:
-        recording = Recording(episode_id=episode_id, name=name, digest=received.digest, size=received.size, info=info.to_json())
+        recording = Recording(
+            episode_id=episode_id, name=taken.name, digest=received.digest, size=received.size, info=info.to_json()
+        )
         session.add(recording)
         session.flush()
-        if heard:
-            recording.length, recording.language, recording.transcript_state = heard[0], "en", "done"
-            home.transcripts.extend(session, recording, 0, *heard)
+        if heard := known.get(taken.file):
+            recording.length = heard.length
+            if heard.words:
+                recording.language, recording.transcript_state = "en", "done"
+                home.transcripts.extend(session, recording, 0, heard.length, heard.words)
         job = add_job(session, "prepare", episode_id, recording.id, transcribe=False)
     home.vault.claim(received.digest)
-    return job.id
+    return recording.id, job.id
 
 
 def _first(home: Home, wanted: Sequence[ColumnElement[bool]]) -> str | None:

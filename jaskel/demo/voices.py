@@ -207,3 +207,41 @@ def cough(seed: int) -> Clip:
     spectrum *= sum(np.exp(-(((hertz - centre) / width) ** 2)) for centre, width in ((450, 250), (1300, 500), (2600, 900)))
     sound = np.fft.irfft(spectrum, len(t)) * envelope
     return Clip((0.5 * sound / np.abs(sound).max()).astype(np.float32), ())
+
+
+def laugh(ha: Clip, seed: int) -> Clip:
+    """Laughter of the voice that says ``ha``: bursts of its vowel, each lower and weaker than the last, with breath between."""
+    rng = np.random.default_rng(seed)
+    loud = np.abs(ha.samples) > 0.1 * np.abs(ha.samples).max()
+    vowel = ha.samples[max(0, int(np.argmax(loud)) - round(0.02 * RATE)) :]
+    sound = np.zeros(round((BURSTS * BURST + 0.6) * RATE))
+    for number in range(BURSTS):
+        pitch = 1 - 0.045 * number + 0.02 * rng.standard_normal()
+        burst = resample_poly(vowel, 100, round(100 * pitch))[: round(0.15 * RATE)]
+        t = np.arange(len(burst)) / RATE
+        burst *= np.minimum(t / 0.012, 1) * np.exp(-np.maximum(t - 0.085, 0) / 0.02)
+        at = round((number * BURST + 0.01 * rng.standard_normal()) * RATE) if number else 0
+        sound[at : at + len(burst)] += burst * 0.9**number
+        breath = np.diff(rng.standard_normal(round(0.07 * RATE)), prepend=0)
+        at += round(0.11 * RATE)
+        sound[at : at + len(breath)] += 0.02 * breath * np.hanning(len(breath)) * 0.9**number
+    return Clip((0.5 * sound / np.abs(sound).max()).astype(np.float32), ())
+
+
+BURSTS, BURST = 7, 0.17
+"""Bursts in a laugh, and seconds from one to the next (about five to six a second: Bickley and Hunnicutt, 1992)."""
+
+
+def door(seed: int) -> Clip:
+    """A door that falls shut: the click of its latch, then the thump of the frame."""
+    rng = np.random.default_rng(seed)
+    t = np.arange(round(0.9 * RATE)) / RATE
+    late = np.maximum(t - 0.12, 0)
+    thump = sum(
+        np.sin(2 * np.pi * hertz * late) * np.exp(-late / decay) * level
+        for hertz, decay, level in ((62, 0.12, 1.0), (97, 0.09, 0.7), (171, 0.05, 0.4))
+    )
+    rattle = rng.standard_normal(len(t)) * np.exp(-late / 0.025) * 0.5
+    latch = rng.standard_normal(len(t)) * np.exp(-(((t - 0.04) / 0.004) ** 2)) * 0.35
+    sound = np.where(t > 0.12, thump + rattle, 0) + latch
+    return Clip((0.5 * sound / np.abs(sound).max()).astype(np.float32), ())

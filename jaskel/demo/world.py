@@ -1,8 +1,9 @@
 """What is said in the demo world: two programmes of the show Ropewalk, with their faults written in.
 
 Everything here is made up. A turn is what one voice says until the other begins; ``{um}`` is a spoken filler, ``{rest 2.4}``
-a silence of that many seconds, ``{cough orla}`` a cough of that voice under the words that follow. ``fault`` names what is
-wrong with a turn, for the file of truths; ``take`` groups attempts at the same sentence.
+a silence of that many seconds, ``{cough orla}`` a cough of that voice under the words that follow, ``{laugh orla}`` its
+laughter and ``{door}`` a door in the room, each with nothing said meanwhile. ``fault`` names what is wrong with a turn, for the
+file of truths; ``take`` groups attempts at the same sentence.
 """
 
 from __future__ import annotations
@@ -35,6 +36,7 @@ class Turn:
 
 
 INTERVIEW_TITLE = "The dry hull"
+MIXED_TITLE = "The dry hull, mixed"
 INTERVIEW = (
     Turn("orla", "Is it on? {rest 0.9} I think the red light means it is on.", 0.8, "chatter"),
     Turn("teo", "Mine is red as well. {rest 0.6} Do you want me closer to it?", 0.4, "chatter"),
@@ -72,7 +74,7 @@ INTERVIEW = (
     Turn("orla", "That must be a strange thing to watch.", -0.5, "crosstalk"),
     Turn(
         "teo",
-        "It gets better and better every time I see it. {rest 3.2} It is the only part of the work that does itself.",
+        "I walk round and round her every time, just to see it. {rest 3.2} It is the only part of the work that does itself.",
         0.5,
     ),
     Turn("orla", "Tell me about the first boat you brought back. {um} The one they were going to burn.", 0.6),
@@ -111,11 +113,11 @@ INTERVIEW = (
     Turn("orla", "Who taught you all this?", 0.8),
     Turn(
         "teo",
-        "My aunt. {rest 0.6} She built dinghies in a barn with no light but the door. {um} She could tell you the wood with her eyes shut, "
+        "My aunt. {door} She built dinghies in a barn with no light but the door. {um} She could tell you the wood with her eyes shut, "
         "by the smell of the shavings. Larch is sweet, oak is sour, and elm smells like a wet dog.",
         0.5,
     ),
-    Turn("orla", "A wet dog. {rest 0.8} And did she ever let you use the good chisel?", 0.3),
+    Turn("orla", "{laugh orla} A wet dog. {rest 0.8} And did she ever let you use the good chisel?", 0.3),
     Turn(
         "teo",
         "Not for four years. {rest 0.7} For four years I sharpened it, and {uh} I gave it back to her. One morning she was ill, and she sent me out "
@@ -142,7 +144,7 @@ INTERVIEW = (
         "the yard gives you a day. We have a teacher, two nurses, a baker, {um} and a man who will not tell us what he does.",
     ),
     Turn("orla", "And what does he do in the yard?", 0.25),
-    Turn("teo", "He sweeps. {rest 0.7} He sweeps better than anyone I have ever met.", 0.35),
+    Turn("teo", "He sweeps. {laugh teo} He sweeps better than anyone I have ever met.", 0.35),
     Turn("orla", "I have seen that floor, you could eat from it.", -0.6, "crosstalk"),
     Turn("teo", "We do. Every Friday. {rest 0.8} Long table, soup, and whatever the baker brings.", 0.4),
     Turn(

@@ -22,7 +22,7 @@ from threading import Thread
 import psutil
 
 from jaskel.jobs import lease
-from jaskel.jobs.carry_out import MOST_MEMORY, TOO_MUCH, carry_out, work
+from jaskel.jobs.carry_out import TOO_MUCH, carry_out, memory_for, work
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import send
 from jaskel.jobs.workshop import Workshop
@@ -89,7 +89,7 @@ class _Apart:
     """One job in its process."""
 
     def __init__(self, workshop: Workshop, job: Job) -> None:
-        self._home, self._job = workshop.home, job
+        self._home, self._job, self._most = workshop.home, job, memory_for(workshop, job)
         self._said, says = _processes.Pipe(duplex=False)
         self._process: BaseProcess = _processes.Process(target=_do, args=(workshop.settings, job.id, says), daemon=False)
         self._process.start()
@@ -97,12 +97,12 @@ class _Apart:
 
     def ended(self) -> tuple[str, str]:
         """Wait until it is over; gives the state the job ended in, and what is to be told where it failed."""
-        asked = time.monotonic()
+        asked, most = time.monotonic(), self._most
         to_stop: float | None = None
         processes = _tree(self._process)
         try:
             while not self._said.poll(LOOK_SECONDS) and self._process.is_alive():
-                if memory_of(processes) > MOST_MEMORY:
+                if memory_of(processes) > most:
                     return "failed", TOO_MUCH
                 now = time.monotonic()
                 if now - asked > ASK_SECONDS:

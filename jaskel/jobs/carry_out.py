@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
+from pathlib import Path
 
 from jaskel.core.problem import Problem
 from jaskel.jobs import (
@@ -11,16 +12,20 @@ from jaskel.jobs import (
     fit,
     fit_text,
     lease,
+    loudness,
+    pickup,
     prepare,
     process,
     remote,
     settle,
+    sides,
     spell,
     substitute,
     sync,
     tidy,
     transcribe,
     voices,
+    weights,
 )
 from jaskel.jobs.progress import Cancelled, Interrupted, Progress
 from jaskel.jobs.workshop import Workshop
@@ -47,7 +52,7 @@ def handlers() -> dict[str, Handler]:
         "picture": prepare.picture,
         "bring": fit_text.fit_brought_text,
         "fetch": remote.fetch,
-        "fit": fit.fit_loose,
+        **dict.fromkeys(fit.KINDS, fit.fit_loose),
         "spell": spell.spell,
         "prints": voices.listen_to_voices,
         "voices": voices.tell_apart,
@@ -56,10 +61,26 @@ def handlers() -> dict[str, Handler]:
         "tidy": tidy.tidy_at_once,
         "settle": settle.settle,
         "process": process.process_tracks,
+        "loudness": loudness.bring_to_loudness,
+        "even": loudness.even_voices,
+        "pickup": pickup.make_line,
+        "sides": sides.part_sides,
+        "weights": weights.check_weights,
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,
         "export": export.export_edition,
     }
+
+
+def memory_for(workshop: Workshop, job: Job) -> int:
+    """Bytes that the process of a job may have; where it loads weights that were added, room for these on top."""
+    folder: Path | None = None
+    if job.kind == "weights":
+        folder = workshop.settings.weights(job.subject)
+    elif job.kind == "transcribe":
+        folder = transcribe.own_weights(workshop, job.subject)
+    files = folder.iterdir() if folder and folder.is_dir() else ()
+    return MOST_MEMORY + 2 * sum(file.stat().st_size for file in files)
 
 
 def carry_out(workshop: Workshop, job_id: str) -> None:

@@ -5,19 +5,22 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from jaskel.core.plan import compile_plan
+from jaskel.core.pickup import lines_in
 from jaskel.core.problem import Problem
-from jaskel.jobs.process import process_track
+from jaskel.jobs.loudness import measured_plan
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.card import cards_of
 from jaskel.media.forms import FORMS, Making
 from jaskel.media.probe import room_for
 from jaskel.media.render import SOUND_BITS, Tags
-from jaskel.store.material import material_in, unprocessed_in
+from jaskel.speech.language import AUTO
+from jaskel.store.material import sessions_in
 from jaskel.store.models import EditionRow, Export, Job, Recording
 from jaskel.store.notices import post
-from jaskel.store.sessions import shown_name, transcripts_in
+from jaskel.store.pickups import line_of
+from jaskel.store.sessions import transcripts_in
+from jaskel.store.way import names_of
 
 
 def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
@@ -25,16 +28,17 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     home, form = workshop.home, FORMS[job.details["form"]]
     with home.database.read() as session:
         row = session.get_one(EditionRow, job.subject)
-        opened = home.editions.open(session, row.id)
-        said = transcripts_in(session, opened.edition.recordings, home.transcripts)
-        voices = {voice.id: shown_name(voice) for voice in row.episode.show.voices}
-        tags = Tags(f"{row.episode.title}", row.episode.show.name, row.episode.title)
+        edition = home.editions.open(session, row.id).edition
+        voices = names_of(session, row.episode.show, edition, transcripts_in(session, edition.recordings, home.transcripts))
+        spoken = (
+            session.get(Recording, each.recording) for known in sessions_in(session, edition).values() for each in known.tracks
+        )
+        language = next((each.language for each in spoken if each and each.language != AUTO), "en")
+        lines = lines_in(edition)
+        told = tuple(line_of(session.get_one(Recording, each.recording)).told for each in lines)
+        tags = Tags(row.episode.title, row.episode.show.name, row.episode.title, told)
         name = file_name(row.episode.show.name, row.episode.title, row.name, form.ending)
-        unprocessed = unprocessed_in(session, opened.edition, home.vault)
-    for track, chain in unprocessed:
-        process_track(workshop, track, chain, lambda _: progress(0))
-    with home.database.read() as session:
-        plan = compile_plan(opened.edition, material_in(session, opened.edition, home.vault, said))
+    opened, plan = measured_plan(workshop, row.id, progress)
     if not plan.length:
         raise Problem(
             "nothing-kept", "Everything in this edition is struck, so there is nothing to export. Put something back."
@@ -48,7 +52,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         with home.database.read() as session:
             return home.vault.original(session.get_one(Recording, recording).digest)
 
-    making = Making(plan, workshop.sound.read, original, cards_of(tags.title, tags.show), tags, voices, bits, muted, progress)
+    making = Making(
+        plan, workshop.sound.read, original, cards_of(tags.title, tags.show), tags, voices, bits, muted, language, progress
+    )
     with home.vault.making(home.vault.export(job.id)) as path:
         form.write(path, making)
         size = path.stat().st_size
@@ -65,7 +71,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
                 revision=opened.revision,
             )
         )
-        post(session, "export", job.episode_id, id=job.id)
+        post(session, "export", job.of_episode, id=job.id)
 
 
 def file_name(show: str, title: str, edition: str, ending: str) -> str:

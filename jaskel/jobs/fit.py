@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
+import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -15,8 +17,15 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.align import fit
+from jaskel.speech.attention import fitting
+from jaskel.speech.language import AUTO
+from jaskel.speech.transcribe import ALIGNERS
+from jaskel.speech.weights import recogniser_for
 from jaskel.store.models import Job, Recording
 from jaskel.store.notices import post
+
+KINDS = ("fit", "fit by ear")
+"""Kinds of jobs that fit words: by a dictionary of pronunciations, and by the recogniser."""
 
 TIGHT: Ticks = RATE // 12
 """With less than 83 ms for each word, room is sought in the words beside them."""
@@ -42,10 +51,11 @@ def fit_loose(workshop: Workshop, job: Job, progress: Progress) -> None:
     with home.database.read() as session:
         recording = session.get_one(Recording, job.subject)
         transcript = home.transcripts.of(session, recording)
+    fits = fitter(workshop, recording.language)
     fitted: dict[Word, Word] = {}
     for run in loose_runs(transcript):
         words = transcript.words[run.first : run.last]
-        for word, (start, end) in zip(words, _fit(workshop, recording.id, transcript.words, run) or (), strict=False):
+        for word, (start, end) in zip(words, _fit(workshop, recording.id, transcript.words, run, fits) or (), strict=False):
             fitted[word] = replace(word, start=start, end=end, loose=False)
         progress(run.end)
     if not fitted:
@@ -58,11 +68,24 @@ def fit_loose(workshop: Workshop, job: Job, progress: Progress) -> None:
         post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)
 
 
-def _fit(workshop: Workshop, recording_id: str, words: Sequence[Word], run: LooseRun) -> list[tuple[Ticks, Ticks]] | None:
+Fits = Callable[[np.ndarray, Sequence[str]], Sequence[tuple[float, float]] | None]
+"""Places of words in a few seconds of sound, None where they do not fit it."""
+
+
+def fitter(workshop: Workshop, language: str) -> Fits:
+    """Where there is a dictionary of pronunciations, words are fitted by it; else by the recogniser."""
+    if language in ALIGNERS or language == AUTO:
+        return fit
+    return partial(fitting, recogniser_for(language, workshop.settings.model), language)
+
+
+def _fit(
+    workshop: Workshop, recording_id: str, words: Sequence[Word], run: LooseRun, fits: Fits
+) -> list[tuple[Ticks, Ticks]] | None:
     """Places of the words of a run, heard among the words around them or, where that does not fit, by themselves."""
     for wider in (_in_context(words, run), run):
         sound = workshop.sound.mono_16k(recording_id, wider.begin, wider.end)
-        places = fit(sound, [word.text for word in words[wider.first : wider.last]])
+        places = fits(sound, [word.text for word in words[wider.first : wider.last]])
         if places is None:
             continue
         inside = places[run.first - wider.first :][: run.last - run.first]
@@ -127,9 +150,11 @@ def start_fitting(session: Session, operation: Retype) -> list[str]:
     jobs = []
     for recording_id in dict.fromkeys(change.recording for change in operation.changes if any(w.loose for w in change.new)):
         recording = session.get_one(Recording, recording_id)
-        waiting = select(Job.id).where(Job.kind == "fit", Job.subject == recording_id, Job.state.in_(ACTIVE[:1]))
+        waiting = select(Job.id).where(Job.kind.in_(KINDS), Job.subject == recording_id, Job.state.in_(ACTIVE[:1]))
         if session.scalar(waiting) is None:
             # One under way may have read the words before this change, so it does not count.
             at = (operation.changes[0].new or operation.changes[0].old)[0].start
-            jobs.append(add_job(session, "fit", recording.episode_id, recording_id, recording.length, at=at).id)
+            # By the dictionary words are fitted in the worker, where it is loaded; the recogniser gets a process of its own.
+            kind = "fit" if recording.language in (*ALIGNERS, AUTO) else "fit by ear"
+            jobs.append(add_job(session, kind, recording.episode_id, recording_id, recording.length, at=at).id)
     return jobs

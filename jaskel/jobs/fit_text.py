@@ -12,7 +12,7 @@ from jaskel.core.operations import Retype
 from jaskel.core.problem import Problem
 from jaskel.core.retype import Change
 from jaskel.core.session import without_overlap
-from jaskel.core.transcript import Word
+from jaskel.core.transcript import Word, with_sounds_of
 from jaskel.jobs.correct import correct
 from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.progress import Progress
@@ -52,7 +52,8 @@ def fit_brought_text(workshop: Workshop, job: Job, progress: Progress) -> None:
     if own_times or language not in recogniser.languages:
         script = _by_its_own_times(said, recording)
     else:
-        heard = known.words if recording.transcript_state == "done" else None
+        spoken = [word for word in known.words if not word.is_sound]
+        heard = spoken if recording.transcript_state == "done" else None
         script = fit_text(
             sound,
             recording.length,
@@ -82,7 +83,7 @@ def _guide(workshop: Workshop, job: Job, recording: Recording, said: Sequence[Te
     jobs: list[str] = []
     with home.database.write() as session:
         recording = session.get_one(Recording, recording.id)
-        known = home.transcripts.of(session, recording).words
+        known = tuple(word for word in home.transcripts.of(session, recording).words if not word.is_sound)
         new = guided(known, [word.text for word in said])
         changed = sum(old.text != word.text for old, word in zip(known, new, strict=False)) + abs(len(new) - len(known))
         text = session.get_one(BroughtText, job.subject)
@@ -129,7 +130,8 @@ def _become(workshop: Workshop, session: Session, recording: Recording, words: S
     """Give a recording other words, as a step of its edition's history where it had some; gives that step."""
     home = workshop.home
     known = home.transcripts.of(session, recording)
-    new = without_overlap(words, recording.length)
+    # A text says what is spoken; the sounds that were found between its words stay.
+    new = with_sounds_of(known.words, without_overlap(words, recording.length))
     operation: Retype | None = None
     if known.reached == 0 or not known.words:
         home.transcripts.clear(session, recording)

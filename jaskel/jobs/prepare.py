@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Append
@@ -26,7 +28,7 @@ def prepare(workshop: Workshop, job: Job, progress: Progress) -> None:
     if not info.has_sound:
         _prepare_silent(home, job.subject, info)
         return
-    done = _decode(home, recording, progress)
+    done = decode(home, recording, progress)
     with home.database.write() as session:
         recording = session.get_one(Recording, job.subject)
         recording.length, recording.missing = done.length, done.missing
@@ -54,7 +56,8 @@ def _prepare_silent(home: Home, recording_id: str, info: MediaInfo) -> None:
         send(home, job)
 
 
-def _decode(home: Home, recording: Recording, progress: Progress) -> Conformed:
+def decode(home: Home, recording: Recording, progress: Callable[[Ticks], None] = lambda _: None) -> Conformed:
+    """Make the conformed sound of a recording and its envelope, unless they are there."""
     vault, info = home.vault, MediaInfo.from_json(recording.info)
     sound, peaks = vault.sound(recording.digest), vault.peaks(recording.digest)
     if sound.exists() and peaks.exists():
@@ -115,7 +118,7 @@ def resume(session: Session, episode: Episode) -> list[str]:
 
 def start_sync(session: Session, row: SessionRow) -> list[str]:
     """Write down the job that syncs a session, once all its recordings are ready; gives its id."""
-    if any(track.recording.state != "ready" for track in row.tracks):
+    if row.state != "syncing" or any(track.recording.state != "ready" for track in row.tracks):
         return []
     total = sum(track.recording.length for track in row.tracks)
     return [add_job(session, "sync", row.episode_id, row.id, total).id]

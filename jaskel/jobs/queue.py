@@ -53,7 +53,7 @@ def check_queue(settings: Settings) -> None:
         ) from error
 
 
-def add_job(session: Session, kind: str, episode_id: str, subject: str, total: int = 0, **details: Any) -> Job:
+def add_job(session: Session, kind: str, episode_id: str | None, subject: str, total: int = 0, **details: Any) -> Job:
     """Write down a job; call :func:`send` once the transaction is stored.
 
     Raises
@@ -100,7 +100,7 @@ def _message(settings: Settings) -> Callable[[str], None]:
 
 def announce(session: Session, job: Job) -> None:
     """Tell open windows how a job stands."""
-    post(session, "job", job.episode_id, id=job.id, kind=job.kind, subject=job.subject, state=job.state, done=job.done,
+    post(session, "job", job.of_episode, id=job.id, kind=job.kind, subject=job.subject, state=job.state, done=job.done,
          total=job.total, trouble=job.trouble, cancel=job.cancel)  # fmt: skip
 
 

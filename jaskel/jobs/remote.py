@@ -96,18 +96,18 @@ def _fetch_one(workshop: Workshop, host: RecordingHost, job: Job, file: dict[str
     alone = len(job.details["files"]) == 1
     with home.database.write() as session:
         recording = Recording(
-            episode_id=job.episode_id, name=file["name"], digest=received.digest, size=received.size, info=info.to_json(),
+            episode_id=job.of_episode, name=file["name"], digest=received.digest, size=received.size, info=info.to_json(),
             placed=alone,
         )  # fmt: skip
         session.add(recording)
         session.flush()
         prepare = add_job(
-            session, "prepare", job.episode_id, recording.id, round((info.seconds or 0) * 48_000), guest=file["guest"]
+            session, "prepare", job.of_episode, recording.id, round((info.seconds or 0) * 48_000), guest=file["guest"]
         )
         known = session.get_one(Job, job.id)
         pairs = [*known.details.get("recordings", []), [recording.id, file["guest"]]]
         known.details = {**known.details, "recordings": pairs, "fetched": [*known.details.get("fetched", []), file["id"]]}
-        post(session, "recording", job.episode_id, id=recording.id)
+        post(session, "recording", job.of_episode, id=recording.id)
     home.vault.claim(received.digest)
     send(home, prepare.id)
 
@@ -119,13 +119,13 @@ def _lay_together(workshop: Workshop, job: Job) -> None:
         pairs = session.get_one(Job, job.id).details.get("recordings", [])
         if len(pairs) < 2:
             return
-        episode = session.get_one(Episode, job.episode_id)
+        episode = session.get_one(Episode, job.of_episode)
         row = new_session(session, episode, [session.get_one(Recording, name) for name, _ in pairs])
         known = {voice.name: voice for voice in episode.show.voices}
         for track, (_, guest) in zip(find_session(session, row.id).tracks, pairs, strict=True):
             voice = known.get(guest) or known.setdefault(guest, new_voice(session, episode.show_id, guest))
             track.voice_id = voice.id if track.sounds else None
         jobs = start_sync(session, row)
-        post(session, "session", job.episode_id, id=row.id)
+        post(session, "session", job.of_episode, id=row.id)
     for each in jobs:
         send(home, each)

@@ -70,4 +70,4 @@ def settle(workshop: Workshop, job: Job, progress: Progress) -> None:
             if made:
                 told = f"laid {len(made)} {'join' if len(made) == 1 else 'joins'} where they are heard least"
                 opened = home.editions.arrive(session, job.subject, SetMarks.of(set_splices(now.marks, made), told), told)
-                post(session, "edition", job.episode_id, id=opened.id, revision=opened.revision)
+                post(session, "edition", job.of_episode, id=opened.id, revision=opened.revision)

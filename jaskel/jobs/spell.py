@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jaskel.core.numbers import Style, rewritten
 from jaskel.core.operations import Retype
 from jaskel.core.retype import Change, put_in, retype
 from jaskel.core.spellings import House, Spelling
@@ -15,7 +18,9 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.house import house
-from jaskel.store.models import Episode, Job, Recording, SpellingRow, Voice
+from jaskel.speech.language import AUTO
+from jaskel.speech.weights import ENGLISH
+from jaskel.store.models import Episode, Job, Recording, Show, SpellingRow, Voice
 from jaskel.store.notices import post
 
 
@@ -34,18 +39,28 @@ def is_full_name(name: str) -> bool:
     return len(parts) >= 2 and all(part[0].isupper() and part[-1].isalpha() for part in parts)
 
 
+def style_of(show: Show) -> Style:
+    """How a show wants its numbers."""
+    return cast(Style, show.numbers)
+
+
 def spell(workshop: Workshop, job: Job, progress: Progress) -> None:
-    """Mend the transcripts of an episode by the spellings of its show."""
+    """Mend the transcripts of an episode by the spellings of its show, and write its numbers as the show wants them."""
     home = workshop.home
     with home.database.read() as session:
         episode = session.get_one(Episode, job.subject)
-        known = house(spellings_of(session, episode.show_id))
+        spellings, style = spellings_of(session, episode.show_id), style_of(episode.show)
         names = [recording.id for recording in episode.recordings if recording.transcript_state == "done"]
     for number, name in enumerate(names, 1):
         jobs: list[str] = []
         with home.database.write() as session:
             recording = session.get_one(Recording, name)
-            changes = changes_by(known, name, home.transcripts.of(session, recording))
+            heard = home.transcripts.of(session, recording)
+            language = ENGLISH if recording.language == AUTO else recording.language
+            changes = changes_by(house(spellings, language), name, heard)
+            for change in changes:
+                heard = put_in(heard, change)
+            changes += changes_of_numbers(style, language, name, heard)
             if changes:
                 operation = Retype(changes)
                 correct(workshop, session, recording, operation)
@@ -66,3 +81,12 @@ def changes_by(spellings: House, recording: str, transcript: Transcript) -> tupl
             changes.append(change)
             transcript = put_in(transcript, change)
     return tuple(changes)
+
+
+def changes_of_numbers(style: Style, language: str, recording: str, transcript: Transcript) -> tuple[Change, ...]:
+    """What the numbers of a transcript become in a style, last first."""
+    words = transcript.words
+    return tuple(
+        retype(recording, transcript, words[each.first].start, words[each.last - 1].end, each.text)
+        for each in reversed(rewritten([word.text for word in words], style, language))
+    )

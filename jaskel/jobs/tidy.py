@@ -41,7 +41,7 @@ def listen(workshop: Workshop, job: Job, progress: Progress) -> None:
         progress(min(length, len(minutes) * MINUTE))
     with home.database.write() as session:
         keep_heard(session, name, strung(minutes))
-        post(session, "findings", job.episode_id)
+        post(session, "findings", job.of_episode)
 
 
 def tidy_at_once(workshop: Workshop, job: Job, progress: Progress) -> None:
@@ -52,7 +52,7 @@ def tidy_at_once(workshop: Workshop, job: Job, progress: Progress) -> None:
     if not heard:
         listen(workshop, job, progress)
     with home.database.write() as session:
-        episode = session.get_one(Episode, job.episode_id)
+        episode = session.get_one(Episode, job.of_episode)
         opened_ones = (home.editions.open(session, each.id) for each in episode.editions)
         edition_id = next((each.id for each in opened_ones if name in each.edition.recordings), None)
         if edition_id is None:

@@ -10,7 +10,7 @@ from cachetools import LRUCache
 
 from jaskel.core.plan import Feed, Material
 from jaskel.core.sound.processor import name_of
-from jaskel.core.source import Recorded, Source
+from jaskel.core.source import Recorded, Source, home_of
 from jaskel.core.timebase import Ticks
 from jaskel.media.room_tone import make_room_tone
 from jaskel.media.sound import Shelf, sound_of, to_mono_16k
@@ -38,29 +38,30 @@ class Workshop:
             with self.home.database.read() as session:
                 # A recording's original never changes: another file is another recording.
                 digest = self._digests[feed.recording] = session.get_one(Recording, feed.recording).digest
-        return self._tone(digest) if feed.tone else vault.sound(digest, feed.drift, name_of(feed.chain))
+        return self._tone(digest, feed) if feed.tone else vault.sound(digest, feed.drift, name_of(feed.chain))
 
     def heard(self, source: Source, start: Ticks, end: Ticks) -> np.ndarray:
         """What a source sounds like by itself between two of its ticks, all tracks of a session together, as stereo."""
         sessions = {}
         if isinstance(source, Recorded):
+            names = {source.recording, home_of(source) or ""}
             with self.home.database.read() as session:
-                known = session_in(session, source.recording)
-            sessions = {source.recording: known} if known else {}
+                sessions = {name: known for name in names if (known := session_in(session, name))}
         return sound_of(source, start, end, self.sound.read, Material(sessions))
 
     def heard_16k(self, name: str, start: Ticks, end: Ticks) -> np.ndarray:
         """The same of a recording or session, as the recogniser wants it: float32 mono at 16 kHz."""
         return to_mono_16k(lambda a, b: self.heard(Recorded(name), a, b), start, end)
 
-    def _tone(self, digest: str) -> Path:
-        """The room tone of an original, made when it is first wanted."""
-        tone = self.home.vault.tone(digest)
+    def _tone(self, digest: str, feed: Feed) -> Path:
+        """The room tone of an original, as its chain leaves it; made when it is first wanted."""
+        vault, chain = self.home.vault, name_of(feed.chain)
+        tone = vault.tone(digest, chain)
         with self._making:
             if tone.exists():
                 return tone
-            with self.home.vault.making(tone) as new:
-                make_room_tone(self.home.vault.sound(digest), self.home.vault.peaks(digest), new)
+            with vault.making(tone) as new:
+                make_room_tone(vault.sound(digest, feed.drift, chain), vault.peaks(digest), new)
         return tone
 
     def close(self) -> None:

@@ -9,13 +9,14 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
-from jaskel.core.captions.cues import cues
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import Ticks
+from jaskel.media.caption_files import WRITERS, About
 from jaskel.media.render import SOUND_BITS, Cards, Tags, write_film, write_mp3, write_wav
 from jaskel.media.sound import Read
-from jaskel.media.texts import write_captions, write_markdown, write_text
+from jaskel.media.stems import write_stems
+from jaskel.media.texts import write_markdown, write_text
 
 
 @dataclass(frozen=True)
@@ -36,6 +37,8 @@ class Making:
         Bits a second of compressed sound.
     muted
         Whether words count whose voice is muted.
+    language
+        What is spoken, as a code of BCP 47.
     """
 
     plan: Plan
@@ -46,6 +49,7 @@ class Making:
     voices: Mapping[str, str]
     bits: int = SOUND_BITS
     muted: bool = False
+    language: str = "en"
     progress: Callable[[Ticks], None] = lambda _: None
 
     @property
@@ -114,14 +118,35 @@ def _wav(path: Path, making: Making) -> None:
     write_wav(path, making.plan, making.read, making.progress)
 
 
-@form("srt", "Captions", "SubRip", "captions of the edited time")
-def _srt(path: Path, making: Making) -> None:
-    write_captions(path, cues(making.words, making.plan.length), "srt")
+@form(
+    "stems",
+    "Stems",
+    "As mixed",
+    "each voice and the music as WAV of equal length, in a zip",
+    ending="zip",
+    bytes_a_second=1_500_000,
+)
+def _stems(path: Path, making: Making) -> None:
+    write_stems(path, making.plan, making.voices, making.read, making.progress, wet=True)
 
 
-@form("vtt", "Captions", "WebVTT", "captions of the edited time")
-def _vtt(path: Path, making: Making) -> None:
-    write_captions(path, cues(making.words, making.plan.length), "vtt")
+@form("dry", "Stems", "Dry", "the same without chains and levels", ending="zip", bytes_a_second=1_500_000)
+def _dry_stems(path: Path, making: Making) -> None:
+    write_stems(path, making.plan, making.voices, making.read, making.progress, wet=False)
+
+
+def _captions(ending: str, label: str, about: str) -> None:
+    @form(ending if ending != "txt" else "timed", "Captions", label, about, ending=ending)
+    def write(path: Path, making: Making) -> None:
+        cues = making.plan.captions(making.voices, muted=making.muted)
+        WRITERS[ending](path, cues, About(making.language, making.voices, making.tags.title))
+
+
+_captions("srt", "SubRip", "captions in programme time")
+_captions("vtt", "WebVTT", "captions in programme time")
+_captions("ttml", "TTML", "the text profile of IMSC 1.1")
+_captions("txt", "Text with times", "each caption after its time")
+_captions("json", "JSON", "captions, voices, and every word with its times")
 
 
 @form("txt", "Transcript", "Text", "a paragraph for each passage")

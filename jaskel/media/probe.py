@@ -40,7 +40,8 @@ class PictureInfo:
 class MediaInfo:
     """What a file says of itself. ``seconds`` is None where it does not say, or can only guess.
 
-    Without sound, ``sound_codec`` is empty; a ``still`` is a single picture.
+    Without sound, ``sound_codec`` is empty; a ``still`` is a single picture. ``loops`` is whether its end joins its beginning,
+    where whoever made it said so.
     """
 
     container: str
@@ -50,6 +51,7 @@ class MediaInfo:
     sample_rate: int
     picture: PictureInfo | None
     still: bool = False
+    loops: bool = False
 
     @property
     def has_sound(self) -> bool:

@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import Any
 
 import av
 import numpy as np
@@ -36,14 +37,16 @@ Report = Callable[[Ticks], None]
 
 @dataclass(frozen=True)
 class Tags:
-    """What a player shows of a file."""
+    """What a player shows of a file; ``lines`` says what in it was said again, and how."""
 
     title: str
     show: str
     episode: str
+    lines: tuple[str, ...] = ()
 
     def metadata(self) -> dict[str, str]:
-        return {"title": self.title, "album": self.show, "artist": self.show, "comment": f"{self.show}: {self.episode}"}
+        comment = ". ".join([f"{self.show}: {self.episode}", *self.lines])
+        return {"title": self.title, "album": self.show, "artist": self.show, "comment": comment}
 
 
 def stretches(plan: Plan, read: Read, progress: Report) -> Iterator[tuple[Ticks, np.ndarray]]:
@@ -57,24 +60,55 @@ def stretches(plan: Plan, read: Read, progress: Report) -> Iterator[tuple[Ticks,
 def write_wav(path: Path, plan: Plan, read: Read, progress: Report) -> None:
     """24-bit WAV, exactly as many samples as the plan has ticks."""
     form = "WAV" if plan.length * 6 < WAV_LIMIT else "RF64"
-    with soundfile.SoundFile(path, "w", RATE, 2, "PCM_24", format=form) as out:
+    channels = channels_of(plan)
+    with soundfile.SoundFile(path, "w", RATE, channels, "PCM_24", format=form) as out:
         for _, sound in stretches(plan, read, progress):
-            write_samples(out, sound)
+            write_samples(out, sound[:, :channels])
+
+
+def channels_of(plan: Plan) -> int:
+    """How many channels a file of sound has: one where the programme is the same on both sides."""
+    return 1 if plan.bus and plan.bus.mono else 2
 
 
 def write_mp3(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags, bits: int = SOUND_BITS) -> None:
     """MP3 of so many ``bits`` a second, with ID3 tags."""
     with av.open(str(path), "w", format="mp3") as out:
         out.metadata.update(tags.metadata())
-        stream = out.add_stream("libmp3lame", rate=RATE, layout="stereo")
+        channels = channels_of(plan)
+        layout = "mono" if channels == 1 else "stereo"
+        stream = out.add_stream("libmp3lame", rate=RATE, layout=layout)
         stream.bit_rate = bits
         for begin, sound in stretches(plan, read, progress):
-            out.mux(stream.encode(_audio_frame(sound, begin)))
+            out.mux(stream.encode(_audio_frame(sound[:, :channels], begin, layout)))
         out.mux(stream.encode())
 
 
-def _audio_frame(sound: np.ndarray, at: Ticks) -> av.AudioFrame:
-    frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(np.clip(sound, -1, 1).T), "fltp", "stereo")
+ENCODERS = {".mp3": ("mp3", "libmp3lame"), ".m4a": ("ipod", "aac"), ".ogg": ("ogg", "libopus"), ".opus": ("ogg", "libopus")}
+"""Container and encoder of compressed sound, by the ending of the file."""
+
+
+def write_sound(path: Path, ending: str, sound: Iterator[np.ndarray], channels: int, bits: int = SOUND_BITS) -> None:
+    """Sound given in blocks (float32, samples by channels) as a file of the form that an ``ending`` stands for."""
+    if ending in (".wav", ".flac"):
+        with soundfile.SoundFile(path, "w", RATE, channels, "PCM_24", format=ending[1:].upper()) as out:
+            for block in sound:
+                write_samples(out, block)
+        return
+    container, encoder = ENCODERS[ending]
+    layout = "mono" if channels == 1 else "stereo"
+    with av.open(str(path), "w", format=container) as file:
+        stream: Any = file.add_stream(encoder, rate=RATE, layout=layout)
+        stream.bit_rate = bits * channels // 2
+        at = 0
+        for block in sound:
+            file.mux(stream.encode(_audio_frame(block, at, layout)))
+            at += len(block)
+        file.mux(stream.encode())
+
+
+def _audio_frame(sound: np.ndarray, at: Ticks, layout: str = "stereo") -> av.AudioFrame:
+    frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(np.clip(sound, -1, 1).T), "fltp", layout)
     frame.sample_rate, frame.pts, frame.time_base = RATE, at, Fraction(1, RATE)
     return frame
 

@@ -10,13 +10,14 @@ import numpy as np
 import soundfile
 
 from jaskel.core.marks.level import LEVEL_FADE, gain
-from jaskel.core.marks.splice import Shape
 from jaskel.core.plan import BARE, Feed, Material, Plan, SoundSlice, Span, TrackSpan
-from jaskel.core.plan.sound import Envelope
+from jaskel.core.plan.sound import Envelope, FadeShape
 from jaskel.core.problem import Missing
+from jaskel.core.sound.ride import Ride
 from jaskel.core.source import Source
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.media.conformed import ConformedSound
+from jaskel.media.limiter import limited
 
 Read = Callable[[Feed, Ticks, Ticks], np.ndarray]
 """Gives the stereo sound of a feed between two of its ticks: float32 of shape (ticks, 2); silence outside of it."""
@@ -119,15 +120,42 @@ def mix(plan: Plan, begin: Ticks, end: Ticks, read: Read) -> np.ndarray:
 
 def mix_slice(heard: SoundSlice, read: Read) -> np.ndarray:
     """The sound of a slice of a plan: float32 of shape (its length, 2). It is summed in double precision and rounded once."""
-    out = np.zeros((heard.length, 2))
+    out = np.zeros((heard.length + 2 * heard.around, 2))
     for span in heard.spans:
-        a, b = max(0, span.at), min(heard.length, span.until)
-        sound = read(span.feed, span.start + a - span.at, span.start + b - span.at)
+        a, b = max(0, span.at), min(len(out), span.until)
+        start = span.start + a - span.at
+        sound = _tone(span.feed.hertz, start, start + b - a) if span.feed.hertz else read(span.feed, start, start + b - a)
         factor = _fades(span, a, b)
         if span.decibels or span.envelope:
             factor *= level_curve(span.envelope, a, b, span.decibels)
-        out[a:b] += sound * factor[:, None]
-    return out.astype(np.float32)
+        if span.ride:
+            factor *= ridden(span.ride, a, b)
+        if span.pan:
+            out[a:b] += sound * factor[:, None] * balance(span.pan)
+        else:
+            out[a:b] += sound * factor[:, None]
+    if heard.bus and heard.bus.mono:
+        out = np.repeat(out.mean(axis=1, keepdims=True), 2, axis=1)
+    if heard.bus:
+        out = limited(out * gain(heard.bus.decibels), heard.bus.peak)
+    return out[heard.around : heard.around + heard.length].astype(np.float32)
+
+
+def _tone(hertz: float, start: Ticks, end: Ticks) -> np.ndarray:
+    """A steady tone, the same at the same place wherever it is begun: float64 of shape (ticks, 2)."""
+    wave = np.sin(2 * np.pi * np.mod(np.arange(start, end) * hertz, RATE) / RATE)
+    return np.repeat(wave[:, None], 2, axis=1)
+
+
+def balance(pan: float) -> np.ndarray:
+    """Factors of left and right for a place from -1 to 1; the nearer side keeps its level, the other goes down by a cosine."""
+    return np.array([np.cos(np.pi / 2 * max(0.0, pan)), np.cos(np.pi / 2 * max(0.0, -pan))])
+
+
+def ridden(ride: Ride, begin: Ticks, end: Ticks) -> np.ndarray:
+    """The factor of a ride at each tick from ``begin`` to ``end`` of a slice."""
+    places, levels = zip(*ride, strict=True)
+    return np.asarray(10 ** (np.interp(np.arange(begin, end), places, levels) / 20))
 
 
 def _fades(span: TrackSpan, begin: Ticks, end: Ticks) -> np.ndarray:
@@ -143,8 +171,10 @@ def _fades(span: TrackSpan, begin: Ticks, end: Ticks) -> np.ndarray:
     return factor
 
 
-def _rising(share: np.ndarray, shape: Shape) -> np.ndarray:
-    return share if shape == "linear" else np.sin(np.pi / 2 * share)
+def _rising(share: np.ndarray, shape: FadeShape) -> np.ndarray:
+    if shape == "equal power":
+        return np.asarray(np.sin(np.pi / 2 * share))
+    return share if shape == "linear" else 0.5 - 0.5 * np.cos(np.pi * share)
 
 
 def level_curve(envelope: Sequence[Envelope], begin: Ticks, end: Ticks, decibels: float = 0.0) -> np.ndarray:

@@ -1,25 +1,13 @@
-"""Captions and transcripts as files."""
+"""Transcripts as files."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 
-import pysubs2
-
-from jaskel.core.captions.cues import Cue
 from jaskel.core.captions.words import ProgrammeWord
-from jaskel.core.timebase import RATE, clock
+from jaskel.core.timebase import clock
 from jaskel.core.transcript import Transcript, Word
-
-
-def write_captions(path: Path, cues: Sequence[Cue], form: str) -> None:
-    """SubRip (``form`` ``"srt"``) or WebVTT (``"vtt"``), UTF-8."""
-    file = pysubs2.SSAFile()
-    for cue in cues:
-        # Round the start down and the end down too, so that cues that touch still touch and none overlap.
-        file.append(pysubs2.SSAEvent(cue.start * 1000 // RATE, cue.end * 1000 // RATE, "\\N".join(cue.lines)))
-    path.write_text(file.to_string(form), encoding="utf-8")
 
 
 def passages(words: Sequence[ProgrammeWord], voices: Mapping[str, str]) -> list[tuple[int, str]]:

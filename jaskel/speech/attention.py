@@ -11,11 +11,17 @@ from dataclasses import replace
 
 import numpy as np
 
+from jaskel.speech.activity import voiced
 from jaskel.speech.align import TimedWord
-from jaskel.speech.recognise import HeardWord, Voice
+from jaskel.speech.edges import drawn_in
+from jaskel.speech.recognise import HeardWord, Recogniser, Voice
 
 NEAR = 0.5
 """A word that lies in no voice belongs to the nearest, if that is no further than so many seconds."""
+
+FITS = 0.25
+"""Mean probability from which words fit a sound. (Of fifteen sentences in Italian, German and Spanish: what is said 0.34 to
+0.88, another sentence 0.06 to 0.21, and once 0.37.)"""
 
 LEAST = 0.06
 """Seconds a word takes at least."""
@@ -41,6 +47,21 @@ def by_attention(_sound: np.ndarray, words: Sequence[HeardWord], voice: Voice) -
         else:
             out.append(TimedWord(word.text, begin, end, word.probability, fitted=False))
     return [_before(word, after) for word, after in zip(out, [*out[1:], None], strict=True)]
+
+
+def by_known_words(
+    recogniser: Recogniser, language: str, sound: np.ndarray, texts: Sequence[str], voice: Voice
+) -> list[TimedWord]:
+    """Times for words that are known to be said in ``sound``, in this order: by where the recogniser looks when given them."""
+    return by_attention(sound, recogniser.placed(sound, texts, language), voice)
+
+
+def fitting(recogniser: Recogniser, language: str, sound: np.ndarray, texts: Sequence[str]) -> list[tuple[float, float]] | None:
+    """From-to in seconds of words said in this order in a few seconds of ``sound``, or None where they do not fit it."""
+    words = recogniser.placed(sound, texts, language)
+    if not words or sum(word.probability for word in words) / len(words) < FITS:
+        return None
+    return [(word.start, word.end) for word in drawn_in(sound, by_attention(sound, words, voiced(sound)))]
 
 
 def _before(word: TimedWord, after: TimedWord | None) -> TimedWord:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import lru_cache
@@ -19,9 +20,24 @@ MENDED, PROPOSED = 0.9, 0.45
 """Probability given to a mended word, and the most left to one that a person should look at."""
 
 
-def house(spellings: Sequence[Spelling]) -> House:
-    """The spellings of a show, ready to look for in its transcripts."""
-    return House(spellings, _phones, _known, Levenshtein.normalized_similarity)
+def house(spellings: Sequence[Spelling], language: str = "en") -> House:
+    """The spellings of a show, ready to look for in its transcripts of a language.
+
+    Outside English there is no dictionary here: letters stand for sounds, and only words that the recogniser doubts are odd.
+    """
+    if language == "en":
+        return House(spellings, _phones, _known, Levenshtein.normalized_similarity)
+    return House(spellings, _as_letters, lambda _: True, Levenshtein.normalized_similarity)
+
+
+@lru_cache(maxsize=20_000)
+def _as_letters(word: str) -> tuple[str, ...]:
+    bare = (c for c in unicodedata.normalize("NFKD", word.casefold()) if c.isalnum())
+    return tuple(_LIKE.get(letter, letter) for letter in bare)
+
+
+_LIKE = {"v": "f", "w": "f", "b": "p", "d": "t", "g": "k", "c": "k", "q": "k", "z": "s", "y": "i", "j": "i", "ß": "s"}
+"""Letters that stand for sounds one mistakes for one another, in most languages of Europe."""
 
 
 def sounds_alike(one: str, other: str) -> float:

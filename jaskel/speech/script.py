@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import accumulate, groupby, pairwise, tee
 
+import numpy as np
 from rapidfuzz.distance import Levenshtein, Opcodes
 
 from jaskel.core.problem import Problem
@@ -20,12 +21,13 @@ from jaskel.core.session import without_overlap
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Transcript, Word
 from jaskel.speech.activity import Sound16k, Window, windows
-from jaskel.speech.align import aligned, in_recording
+from jaskel.speech.align import TimedWord, aligned, in_recording
+from jaskel.speech.attention import by_known_words
 from jaskel.speech.edges import drawn_in
 from jaskel.speech.house import sounds_alike
 from jaskel.speech.pipeline import elsewhere
 from jaskel.speech.recognise import HeardWord, Recogniser
-from jaskel.speech.transcribe import each_heard
+from jaskel.speech.transcribe import ALIGNERS, each_heard
 
 LONG: Ticks = 120 * RATE
 """From two minutes on it pays to start other processes that align."""
@@ -110,8 +112,17 @@ def fit_text(
     inside = [_in_part(number, part, placed, besides, text, heard) for number, part in enumerate(parts)]
     sounds, again = tee(sound(part.start, part.end) for part in parts)
     work = ((each, [said for _, said in here], part.voice) for each, here, part in zip(sounds, inside, parts, strict=True))
-    with elsewhere(length >= LONG) as apply:
-        for part, here, its_sound, timed in zip(parts, inside, again, apply(aligned, work), strict=True):
+
+    def by_ear(given: tuple[np.ndarray, Sequence[HeardWord], Sequence[tuple[float, float]]]) -> list[TimedWord]:
+        its_sound, said, voice = given
+        return by_known_words(recogniser, language, its_sound, [word.text for word in said], voice)
+
+    # The recogniser is here, and only here; the dictionary of pronunciations is in every process.
+    known_sounds = language in ALIGNERS
+    with elsewhere(known_sounds and length >= LONG) as apply:
+        for part, here, its_sound, timed in zip(
+            parts, inside, again, apply(aligned if known_sounds else by_ear, work), strict=True
+        ):
             # Words for which a part has no room are left out at its end.
             said_here = in_recording(drawn_in(its_sound, timed), part.start, part.end)
             for (index, _), word in zip(here, said_here, strict=False):

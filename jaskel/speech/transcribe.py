@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from statistics import median
 from typing import TypeVar
@@ -11,6 +11,7 @@ from typing import TypeVar
 import numpy as np
 
 from jaskel.core.problem import Problem
+from jaskel.core.questions import with_questions
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Word
 from jaskel.speech.activity import Sound16k, Window, windows
@@ -21,6 +22,7 @@ from jaskel.speech.hesitations import with_hesitations
 from jaskel.speech.pipeline import begun_ahead, grouped
 from jaskel.speech.recognise import HeardWord, Recogniser, Utterance, Voice
 from jaskel.speech.second_pass import with_passed_over, with_swallowed
+from jaskel.speech.sounds import with_sounds
 from jaskel.speech.stumbles import with_stumbles
 
 Mend = Callable[[Sequence[HeardWord], Callable[[str], Sequence[HeardWord]]], Sequence[HeardWord]]
@@ -81,7 +83,10 @@ def transcribe(
 
     def put_right(its_sound: np.ndarray, utterances: Sequence[Utterance]) -> Sequence[HeardWord]:
         words = [word for utterance in utterances for word in utterance.words]
-        return mend(words, partial(_once_more, recogniser, its_sound, language)) if words else []
+        if not words:
+            return []
+        mended = mend(words, partial(_once_more, recogniser, its_sound, language))
+        return asked(mended) if language == "en" else mended
 
     def listen(its_sound: np.ndarray, voice: Voice) -> Sequence[HeardWord]:
         return put_right(its_sound, recogniser.utterances([its_sound], language, [voice])[0])
@@ -92,7 +97,14 @@ def transcribe(
             aligned = listening_again(window.sound, aligned, window.voice, listen, align)
         aligned = with_stumbles(window.sound, aligned, window.voice, recogniser, language)
         timed = with_hesitations(window.sound, drawn_in(window.sound, aligned), recogniser, language)
+        timed = with_sounds(window.sound, timed, recogniser)
         yield Part(window.start, window.end, in_recording(timed, window.start, window.end))
+
+
+def asked(words: Sequence[HeardWord]) -> list[HeardWord]:
+    """The same with the marks of questions."""
+    texts = with_questions([word.text for word in words])
+    return [replace(word, text=text) for word, text in zip(words, texts, strict=True)]
 
 
 def _once_more(recogniser: Recogniser, sound: np.ndarray, language: str, prompt: str) -> Sequence[HeardWord]:
@@ -127,6 +139,7 @@ def check_language(words: Sequence[Word], language: str = "en") -> None:
     Problem
         ``no-speech`` or ``foreign-language``.
     """
+    words = [word for word in words if not word.is_sound]
     if not words:
         raise Problem("no-speech", "No speech was found in this recording. Is it music or silence, or is the voice very faint?")
     least = FOREIGN_CONFIDENCE if language == "en" else GUESSED

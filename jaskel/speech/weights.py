@@ -10,6 +10,8 @@ import importlib.util
 import os
 import shutil
 import sys
+from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 
 from filelock import FileLock
@@ -77,6 +79,28 @@ def _put_together(folder: Path) -> None:
         new.unlink()
         raise Problem("no-weights", "The weights for other languages are damaged. Delete .venv and run ./run setup again.")
     os.replace(new, folder / "model.bin")
+
+
+@dataclass(frozen=True)
+class Shipped:
+    """Weights that come with Jaskel: what they are called, codes of the languages they know, and their size in bytes."""
+
+    id: str
+    name: str
+    languages: list[str]
+    size: int
+
+
+@cache
+def shipped() -> tuple[Shipped, ...]:
+    """What comes with Jaskel."""
+    from faster_whisper.tokenizer import _LANGUAGE_CODES
+
+    english, many = english_weights(), multilingual_weights()
+    return (
+        Shipped("english", "English", [ENGLISH], (english / "model.bin").stat().st_size),
+        Shipped("many-languages", "Many languages", list(_LANGUAGE_CODES), (many / "model.bin").stat().st_size),
+    )
 
 
 def recogniser_for(language: str, own: Path | None = None) -> WhisperRecogniser:

@@ -11,7 +11,18 @@ from sqlalchemy.orm import Session
 from jaskel.core.marks.splice import CROSSFADE
 from jaskel.core.operations.legacy import TONE
 from jaskel.store import spoken
-from jaskel.store.models import Base, EditionRow, Episode, LogEntry, MaterialEntry, Refusal, Show, Snapshot, TranscriptPart
+from jaskel.store.models import (
+    Base,
+    EditionRow,
+    Episode,
+    LogEntry,
+    MaterialEntry,
+    Recording,
+    Refusal,
+    Show,
+    Snapshot,
+    TranscriptPart,
+)
 
 FIRST_EDITION = "Programme"
 
@@ -61,6 +72,8 @@ def duplicate(session: Session, episode: Episode, title: str, *, template: bool)
         names[row.id] = twin_session.id
         for track in row.tracks:
             _twin(session, track, recording_id=names[track.recording_id], session_id=twin_session.id)
+    for twin in session.scalars(select(Recording).where(Recording.episode_id == copy.id)):
+        twin.pickup = _renamed(twin.pickup, names)
     copy.marks, copy.marks_revision = _renamed(episode.marks, names), episode.marks_revision
     for step in session.scalars(select(MaterialEntry).where(MaterialEntry.episode_id == episode.id)):
         _twin(session, step, episode_id=copy.id, renamed=names)

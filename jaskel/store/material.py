@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
 
+import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -12,15 +15,17 @@ from jaskel.core.codec import codec, from_json, to_json
 from jaskel.core.edition import Edition
 from jaskel.core.history import History, StepKind, Turn
 from jaskel.core.marks.anchor import Carry
-from jaskel.core.marks.chain import chains
-from jaskel.core.marks.mark import Mark, Marks
+from jaskel.core.marks.bed import Bed
+from jaskel.core.marks.chain import chains, chains_wanted
+from jaskel.core.marks.mark import Mark, Marks, strip_name, strip_parts
 from jaskel.core.operations import SetMarks
 from jaskel.core.operations.marks import carried_along
 from jaskel.core.plan import Material
 from jaskel.core.problem import Problem
 from jaskel.core.session import Session as Tracks
 from jaskel.core.session import Track
-from jaskel.core.sound.processor import AS_IT_IS, Chain, heard, name_of
+from jaskel.core.sound.processor import Chain, Leveller, before_the_cut, by_words, name_of
+from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript
 from jaskel.store.editions import NOBODY, Author, carried_over, entry_of
 from jaskel.store.models import Episode, MaterialEntry, Recording
@@ -106,31 +111,83 @@ def material_of(
     session: Session, edition: Edition, sessions: Mapping[str, Tracks], vault: Vault, said: Mapping[str, Transcript]
 ) -> Material:
     """The same as :func:`material_in`, where the tracks are known."""
-    return Material(sessions, said, frozenset(_processed(session, edition, sessions, vault)))
+    return Material(
+        sessions,
+        said,
+        frozenset(_processed(session, edition, sessions, vault)),
+        _lengths(session, edition),
+        {strip: read_weighted(file) for strip, file in _ridden(session, edition, sessions, vault) if file.exists()},
+    )
+
+
+def _lengths(session: Session, edition: Edition) -> dict[str, Ticks]:
+    """Of the recordings under the words."""
+    beds = dict.fromkeys(bed.recording for bed in edition.marks.all(Bed))
+    return {name: known.length for name in beds if (known := session.get(Recording, name)) and known.state == "ready"}
+
+
+def _ridden(session: Session, edition: Edition, sessions: Mapping[str, Tracks], vault: Vault) -> Iterator[tuple[str, Path]]:
+    """The strips that are ridden by their loudness, and the files that tell it."""
+    for track in _tracks(sessions, edition):
+        for strip, chain in _wanted(edition, track):
+            if any(isinstance(each, Leveller) for each in by_words(chain)):
+                yield strip, weighted_file(session, vault, track, chain)
+
+
+def weighted_file(session: Session, vault: Vault, track: Track, chain: Chain) -> Path:
+    """Where the loudness of a track after its chain is told."""
+    return vault.weighted(session.get_one(Recording, track.recording).digest, track.drift, name_of(chain))
+
+
+@lru_cache(16)
+def read_weighted(path: Path) -> Sequence[float]:
+    """The loudness of a track over time, as :func:`jaskel.media.weighted.measure_weighted` wrote it; that never changes."""
+    found: Sequence[float] = np.load(path).tolist()
+    return found
+
+
+def _tracks(sessions: Mapping[str, Tracks], edition: Edition) -> dict[Track, None]:
+    """The tracks of an edition that are heard; a recording alone is one."""
+    alone = [Track(name, 0) for name in edition.recordings if name not in sessions]
+    return dict.fromkeys([*(track for each in sessions.values() for track in each.tracks if track.sounds), *alone])
 
 
 def _processed(session: Session, edition: Edition, sessions: Mapping[str, Tracks], vault: Vault) -> Iterator[tuple[str, str]]:
-    wanted = chains(edition.marks)
-    for track in (track for each in sessions.values() for track in each.tracks if track.recording in wanted):
-        name = name_of(wanted[track.recording])
-        digest = session.get_one(Recording, track.recording).digest
-        if name and vault.sound(digest, track.drift, name).exists():
-            yield track.recording, name
+    if not chains_wanted(edition.marks):
+        return
+    for track in _tracks(sessions, edition):
+        for name in (name_of(chain) for _, chain in _wanted(edition, track)):
+            digest = session.get_one(Recording, track.recording).digest
+            if name and vault.sound(digest, track.drift, name).exists():
+                yield track.recording, name
 
 
 def unprocessed_in(session: Session, edition: Edition, vault: Vault) -> list[tuple[Track, Chain]]:
-    """The tracks whose sound has yet to go through their chain, in the order they are used."""
-    wanted = chains(edition.marks)
-    if not wanted:
+    """The tracks whose sound has yet to go through their chain or to be measured for it, in the order they are used."""
+    if not chains_wanted(edition.marks):
         return []
     material = material_in(session, edition, vault, {})
     tracks = dict.fromkeys(track for name in edition.recordings for track in material.sounding(name))
     return [
         (track, chain)
         for track in tracks
-        if (chain := heard(wanted.get(track.recording, AS_IT_IS)))
-        and (track.recording, name_of(chain)) not in material.processed
+        for strip, chain in _wanted(edition, track)
+        if not is_processed(material, strip, chain)
     ]
+
+
+def _wanted(edition: Edition, track: Track) -> list[tuple[str, Chain]]:
+    """The chains that a track goes through, with their strips; a line said again goes through those of its voice's track."""
+    home = edition.strips.get(track.recording, track.recording)
+    known = chains_wanted(edition.marks) if home == track.recording else chains(edition.marks).items()
+    parts = ((strip_parts(strip), chain) for strip, chain in known)
+    return [(strip_name(track.recording, voice), chain) for (recording, voice), chain in parts if recording == home]
+
+
+def is_processed(material: Material, strip: str, chain: Chain) -> bool:
+    """Whether all is there that the chain of a strip asks for before it can be heard."""
+    made = not before_the_cut(chain) or (strip_parts(strip)[0], name_of(chain)) in material.processed
+    return made and (strip in material.loudness or not any(isinstance(each, Leveller) for each in by_words(chain)))
 
 
 def _append(

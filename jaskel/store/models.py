@@ -23,7 +23,11 @@ class Base(DeclarativeBase):
 
 
 class Show(Base):
-    """A series with a common look and sound. ``tidy`` is what it wants tidied and how, where that is not as usual."""
+    """A series with a common look and sound.
+
+    ``tidy`` is what it wants tidied and how, where that is not as usual; ``numbers`` how it wants them written, one of
+    :data:`jaskel.core.numbers.STYLES`. ``sound`` is what it keeps of how it sounds, see :mod:`jaskel.store.way`.
+    """
 
     __tablename__ = "shows"
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
@@ -31,6 +35,8 @@ class Show(Base):
     about: Mapped[str] = mapped_column(default="")
     deleted: Mapped[datetime | None]
     tidy: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    numbers: Mapped[str] = mapped_column(default="heard")
+    sound: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     created: Mapped[datetime] = mapped_column(default=now)
     episodes: Mapped[list[Episode]] = relationship(back_populates="show", order_by="Episode.created")
     voices: Mapped[list[Voice]] = relationship(order_by="Voice.number")
@@ -66,7 +72,8 @@ class Recording(Base):
     ``state`` is ``preparing``, ``cut off`` (readable in part; a person decides), ``ready`` or ``failed``. ``digest`` names
     the original in the vault, ``info`` is what the file says of itself, ``length`` is in ticks once its sound is decoded.
     ``placed`` is whether it is (or goes) on the page by itself; one that came with others waits for a decision. ``kind`` is
-    ``speech``, ``music``, ``still`` (a picture) or ``video`` (to be seen, not heard); only speech goes on the page by itself.
+    ``speech``, ``music``, ``still`` (a picture), ``video`` (to be seen, not heard) or ``pickup`` (a line said again, see
+    :mod:`jaskel.store.pickups`); only speech goes on the page by itself.
     """
 
     __tablename__ = "recordings"
@@ -84,22 +91,33 @@ class Recording(Base):
     has_working_copy: Mapped[bool] = mapped_column(default=False)
     language: Mapped[str] = mapped_column(default="auto")
     """A code of ISO 639-1, or ``auto`` until it is found from the sound."""
+    languages: Mapped[list[list[Any]]] = mapped_column(JSON, default=list)
+    """From which tick on which language was found, where there is more than one."""
+    parted: Mapped[bool] = mapped_column(default=False)
+    """Each of these stretches is heard in its own language."""
+    care: Mapped[str] = mapped_column(default="quick")
+    """Heard by the weights that come with Jaskel (``quick``), or by the largest that were added (``careful``)."""
     transcript_state: Mapped[str] = mapped_column(default="none")
     transcript_trouble: Mapped[str] = mapped_column(default="")
     transcript_revision: Mapped[int] = mapped_column(default=0)
     placed: Mapped[bool] = mapped_column(default=True)
+    pickup: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     created: Mapped[datetime] = mapped_column(default=now)
     episode: Mapped[Episode] = relationship(back_populates="recordings")
 
 
 class Voice(Base):
-    """A person who speaks, known across the show. Without a name it is shown by its number."""
+    """A person who speaks, known across the show. Without a name it is shown by its number.
+
+    ``consent`` is that of the person to be spoken for by a machine (:class:`jaskel.store.pickups.Consent`), empty without.
+    """
 
     __tablename__ = "voices"
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
     show_id: Mapped[str] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
     number: Mapped[int]
     name: Mapped[str] = mapped_column(default="")
+    consent: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     created: Mapped[datetime] = mapped_column(default=now)
 
 
@@ -329,16 +347,35 @@ class Snapshot(Base):
     state: Mapped[dict[str, Any]] = mapped_column(JSON)
 
 
+class Weights(Base):
+    """Weights of a recogniser that were added to those that come with Jaskel; their files lie in a folder of this id.
+
+    ``state`` is ``arriving``, ``checking``, ``ready`` or ``failed``. ``speed`` says how many seconds of sound they hear in one
+    here. Those that come with Jaskel have a row each for their speed, with the name of :mod:`jaskel.speech.weights` as its id.
+    """
+
+    __tablename__ = "weights"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    name: Mapped[str]
+    state: Mapped[str] = mapped_column(default="arriving")
+    trouble: Mapped[str] = mapped_column(default="")
+    languages: Mapped[list[str]] = mapped_column(JSON, default=list)
+    size: Mapped[int] = mapped_column(default=0)
+    speed: Mapped[float] = mapped_column(default=0.0)
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
 class Job(Base):
     """Work for the worker. ``state`` is ``queued``, ``running``, ``done``, ``failed`` or ``cancelled``.
 
-    ``done`` and ``total`` are ticks of media. ``worker`` and ``beat`` say who has it and when that one was last alive.
+    It belongs to an episode, or to none where it is for all shows. ``done`` and ``total`` are ticks of media. ``worker`` and
+    ``beat`` say who has it and when that one was last alive.
     """
 
     __tablename__ = "jobs"
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
     kind: Mapped[str]
-    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    episode_id: Mapped[str | None] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
     subject: Mapped[str] = mapped_column(index=True)
     details: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     state: Mapped[str] = mapped_column(default="queued", index=True)
@@ -350,6 +387,11 @@ class Job(Base):
     worker: Mapped[str] = mapped_column(default="")
     beat: Mapped[float] = mapped_column(default=0.0)
     created: Mapped[datetime] = mapped_column(default=now)
+
+    @property
+    def of_episode(self) -> str:
+        """The id of its episode, empty where it belongs to none."""
+        return self.episode_id or ""
 
 
 class Export(Base):

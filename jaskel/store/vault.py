@@ -153,9 +153,17 @@ class Vault:
     def peaks(self, digest: str) -> Path:
         return self.root / "derived" / digest / "peaks.bin"
 
-    def tone(self, digest: str) -> Path:
-        """Room tone made from the quiet places of an original."""
-        return self.root / "derived" / digest / "tone.flac"
+    def tone(self, digest: str, chain: str = "") -> Path:
+        """Room tone made from the quiet places of an original, or of what a chain made of it."""
+        return self.root / "derived" / digest / (f"tone.{chain}.flac" if chain else "tone.flac")
+
+    def weighted(self, digest: str, drift: float = 0.0, chain: str = "") -> Path:
+        """The loudness over time of what :meth:`sound` names."""
+        return self.sound(digest, drift, chain).with_suffix(".loudness.npy")
+
+    def curve(self, sound: str) -> Path:
+        """The loudness over time of a whole programme, by the name of its sound."""
+        return self.root / "derived" / "programmes" / f"{sound}.json"
 
     def working_copy(self, digest: str) -> Path:
         return self.root / "derived" / digest / "picture.mp4"

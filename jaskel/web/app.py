@@ -16,23 +16,29 @@ from jaskel.settings import Settings
 from jaskel.standins import recording_host
 from jaskel.store.database import problem_of
 from jaskel.web import (
+    captions,
     editions,
     history,
     listening,
     notes,
     notices,
+    pickups,
     recordings,
     remote,
     search,
     selects,
     sessions,
     shows,
+    sounds,
     spellings,
+    strips,
     takes,
     texts,
     tidy,
     uploads,
     voices,
+    way,
+    weights,
     work,
 )
 from jaskel.web.context import Context
@@ -57,8 +63,8 @@ LONGEST_ADDRESS = 200
 """Characters; the page's own addresses have thirty."""
 
 
-LIBRARY = (shows, search, recordings, uploads, remote, sessions, voices, texts, spellings, takes)
-API = (*LIBRARY, editions, tidy, history, notes, selects, listening, work, notices)
+LIBRARY = (shows, search, recordings, uploads, remote, sessions, voices, texts, spellings, takes, weights)
+API = (*LIBRARY, editions, captions, strips, pickups, way, sounds, tidy, history, notes, selects, listening, work, notices)
 
 
 def create_app(settings: Settings) -> Flask:

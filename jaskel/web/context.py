@@ -81,7 +81,8 @@ class Context:
         """The edition as it is heard in ``mode``, or as it would be ``without`` ranges."""
         material, ranges = self.material(session, opened), joined(without)
         words = words_name(session, opened.edition.used)
-        key = "plan", opened.id, mode, opened.revision, words, material.processed, ranges
+        known = material.processed, frozenset(material.loudness), frozenset(material.lengths)
+        key = "plan", opened.id, mode, opened.revision, words, known, ranges
 
         def make() -> Plan:
             edition = apply(opened.edition, Strike(ranges))[0] if ranges else opened.edition

@@ -5,39 +5,36 @@ from __future__ import annotations
 from dataclasses import asdict, dataclass, replace
 
 from flask import Response
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.codec import from_json
 from jaskel.core.edition import merged
 from jaskel.core.history import Turn
 from jaskel.core.marks.anchor import Meeting, Place
-from jaskel.core.marks.chain import chains
-from jaskel.core.marks.level import Level, faders
+from jaskel.core.marks.loudness import LoudnessMark, loudness_of
 from jaskel.core.marks.splice import CROSSFADE
-from jaskel.core.operations import Become, Operation, Replace, Retype, Substitute, Telling, joined
+from jaskel.core.operations import Become, Operation, Replace, Retype, SetMarks, Substitute, Telling, joined
 from jaskel.core.operations.trim import splice_at
 from jaskel.core.page import UNSURE, Paragraph, Token, phrase_for, text_in
 from jaskel.core.places import Places
-from jaskel.core.plan import Plan
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.rebase import Overlap
-from jaskel.core.sound.processor import Gain, name_of
-from jaskel.core.source import CLOSING, OPENING, Recorded
+from jaskel.core.source import Recorded
 from jaskel.jobs.fit import start_fitting
+from jaskel.jobs.loudness import start_measuring
 from jaskel.jobs.process import start_processing
 from jaskel.jobs.queue import send
 from jaskel.jobs.settle import start_settling
-from jaskel.jobs.spell import spellings_of
 from jaskel.jobs.voices import start_prints
 from jaskel.store.editions import NOBODY, Author, Opened, steps_of
-from jaskel.store.material import carry_marks, history_of, turn_marks
+from jaskel.store.material import carry_marks, turn_marks
 from jaskel.store.models import EditionRow, Episode, LogEntry, MaterialEntry, Recording, SessionRow, TrackRow, now
 from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of
 from jaskel.web.asked import Floor, OperationIn
 from jaskel.web.asked.settling import leaves_joins
 from jaskel.web.context import context
+from jaskel.web.head import head_of, next_step
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath
 from jaskel.web.schemas.editions import (
@@ -46,7 +43,6 @@ from jaskel.web.schemas.editions import (
     CopyOut,
     EditionChange,
     HeadOut,
-    LevelOut,
     LookedFor,
     NewEdition,
     PageOut,
@@ -56,12 +52,9 @@ from jaskel.web.schemas.editions import (
     RevisionIn,
     SpliceOut,
     SpliceQuery,
-    StepOut,
     TokenOut,
-    TrackLevelOut,
 )
 from jaskel.web.schemas.pieces import piece_field
-from jaskel.web.schemas.texts import NewSpelling
 from jaskel.web.serializers import reply
 from jaskel.web.shows import find_episode
 
@@ -73,7 +66,7 @@ def get_edition(path: EditionPath, query: LookedFor):  # type: ignore[no-untyped
     """What is struck in an edition, how long it is, and what whoever is looking can undo."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-        return reply(_head(session, opened, Author(query.who, query.window)))
+        return reply(head_of(session, opened, Author(query.who, query.window)))
 
 
 @api.get("/editions/<edition_id>/page", responses={200: PageOut})
@@ -272,7 +265,7 @@ def _turn(edition_id: str, body: RevisionIn, turn: Turn) -> Response:
     with home.database.write() as session:
         opened = home.editions.open(session, edition_id)
         episode = session.get_one(EditionRow, edition_id).episode
-        if isinstance(_next(session, opened, episode, turn, author), MaterialEntry):
+        if isinstance(next_step(session, opened, episode, turn, author), MaterialEntry):
             turn_marks(session, episode, turn, author)
         else:
             step = opened.history.next(turn, author.keys)
@@ -284,19 +277,6 @@ def _turn(edition_id: str, body: RevisionIn, turn: Turn) -> Response:
     for job in jobs:
         send(home, job)
     return response
-
-
-def _next(session: Session, opened: Opened, episode: Episode, turn: Turn, author: Author) -> LogEntry | MaterialEntry | None:
-    """What undo or redo is about: of a step on the edition and one on the episode's own marks, what was done later."""
-    on_edition = opened.history.next(turn, author.keys)
-    on_marks = history_of(session, episode).next(turn, author.keys) if episode.marks_revision else None
-    if on_edition and on_marks:
-        edited = session.get_one(LogEntry, (opened.id, on_edition.last)).at
-        marked = session.get_one(MaterialEntry, (episode.id, on_marks.last)).at
-        on_edition, on_marks = (on_edition, None) if edited >= marked else (None, on_marks)
-    if on_edition:
-        return session.get_one(LogEntry, (opened.id, on_edition.target))
-    return session.get_one(MaterialEntry, (episode.id, on_marks.target)) if on_marks else None
 
 
 def _carry_back(session: Session, episode: Episode, entry: LogEntry, turn: Turn) -> None:
@@ -318,6 +298,8 @@ FOLLOWED = (Replace.kind, Substitute.kind)
 def _follow(session: Session, opened: Opened, operation: Operation) -> list[str]:
     """What has to be told and done after words were mended, or chains changed; gives the ids of jobs."""
     jobs = [start_processing(context().workshop.home, session, opened.id, opened.edition)]
+    if _wants_measuring(opened, operation):
+        jobs.append(start_measuring(session, opened.id, context().plan(session, opened).length))
     changes = tuple(operation.corrections)
     for recording_id in dict.fromkeys(change.recording for change in changes):
         recording = session.get_one(Recording, recording_id)
@@ -327,107 +309,17 @@ def _follow(session: Session, opened: Opened, operation: Operation) -> list[str]
     return [job for job in jobs if job]
 
 
+def _wants_measuring(opened: Opened, operation: Operation) -> bool:
+    """Whether a loudness was set that nobody has measured yet: it is at once, and later when somebody asks for it."""
+    wanted = loudness_of(opened.edition.marks)
+    changed = isinstance(operation, SetMarks) and any(isinstance(each, LoudnessMark) for each in operation.marks)
+    return bool(changed and wanted and not wanted.measured)
+
+
 def _changed(session: Session, opened: Opened, status: int = 200, author: Author = NOBODY) -> Response:
-    head = _head(session, opened, author)
+    head = head_of(session, opened, author)
     post(session, "edition", head.episode_id, id=opened.id, revision=opened.revision)
     return reply(head, status)
-
-
-def _head(session: Session, opened: Opened, author: Author) -> HeadOut:
-    session.flush()
-    row = session.get_one(EditionRow, opened.id)
-    newest = session.get(LogEntry, (opened.id, opened.revision))
-    plan = context().plan(session, opened)
-    marks = opened.edition.marks
-    # Thousands of ranges that the core has just made need no second check.
-    return HeadOut.model_construct(
-        id=opened.id,
-        name=row.name,
-        episode_id=row.episode_id,
-        revision=opened.revision,
-        layout=context().layout(session, opened)[0],
-        running_time=plan.length,
-        recorded_time=opened.edition.length,
-        struck=[*map(list, opened.edition.struck_ranges)],
-        lifted=[*map(list, opened.edition.lifted_ranges)],
-        muted=[*map(list, context().muted(session, opened))],
-        splices=[run.laid for run in opened.edition.kept_runs[1:]],
-        levels=[
-            LevelOut(recording=each.recording, track=each.track, start=each.start, end=each.end, decibels=each.decibels)
-            for each in marks.all(Level)
-        ],
-        tracks=_tracks(plan),
-        target=row.target,
-        target_kind=row.target_kind,
-        shape=opened.edition.shape,
-        opening=_length(opened.edition.card(OPENING)),
-        closing=_length(opened.edition.card(CLOSING)),
-        undo=_step(_next(session, opened, row.episode, "undo", author)),
-        redo=_step(_next(session, opened, row.episode, "redo", author)),
-        newest=_step(newest, session),
-        proposal=_proposal(session, row, newest) if newest and newest.step == "do" else None,
-    )
-
-
-def _tracks(plan: Plan) -> list[TrackLevelOut]:
-    """The tracks whose level is not as recorded, or that go through a chain."""
-    levels, wanted = faders(plan.edition.marks), chains(plan.edition.marks)
-    gains = {track: sum(each.decibels for each in chain if isinstance(each, Gain)) for track, chain in wanted.items()}
-    return [
-        TrackLevelOut(
-            track=track,
-            decibels=levels.get(track, 0.0),
-            gain=gains.get(track, 0.0),
-            processed=track not in wanted or (track, name_of(wanted[track])) in plan.material.processed,
-        )
-        for track in dict.fromkeys((*levels, *wanted))
-    ]
-
-
-def _step(entry: LogEntry | MaterialEntry | None, session: Session | None = None) -> StepOut | None:
-    """A step as it is told: of an undo or redo it is told whose step it is about."""
-    if entry is None:
-        return None
-    turned = session and isinstance(entry, LogEntry) and entry.step in ("undo", "redo")
-    told = session.get_one(LogEntry, (entry.edition_id, entry.target)) if turned else entry  # type: ignore[union-attr]
-    return StepOut(number=told.number, step=entry.step, summary=entry.summary, who=told.who)
-
-
-def _length(place: tuple[int, int] | None) -> int:
-    return place[1] - place[0] if place else 0
-
-
-LOOKED_BACK = 200
-"""So many earlier corrections are looked through for the same one."""
-
-
-def _proposal(session: Session, row: EditionRow, newest: LogEntry) -> NewSpelling | None:
-    """A house spelling to propose, where the newest correction was made once before in the show."""
-    wanted = _corrected(newest)
-    if wanted is None:
-        return None
-    show = row.episode.show
-    if any(spelling.term == wanted[1] and wanted[0] in spelling.heard for spelling in spellings_of(session, show.id)):
-        return None
-    earlier = session.scalars(
-        select(LogEntry)
-        .join(EditionRow, EditionRow.id == LogEntry.edition_id)
-        .join(Episode, Episode.id == EditionRow.episode_id)
-        .where(Episode.show_id == show.id, LogEntry.step == "do", LogEntry.operation["kind"].as_string() == Retype.kind)
-        .order_by(LogEntry.at.desc())
-        .limit(LOOKED_BACK)
-    )
-    again = any(_corrected(e) == wanted for e in earlier if (e.edition_id, e.number) != (newest.edition_id, newest.number))
-    return NewSpelling(term=wanted[1], heard=[wanted[0]]) if again else None
-
-
-def _corrected(entry: LogEntry) -> tuple[str, str] | None:
-    """What was retyped as what, where that was a few words; without the punctuation around them."""
-    changes = entry.operation.get("changes", []) if entry.operation["kind"] == Retype.kind else []
-    if not 1 <= len(changes) <= 500:
-        return None
-    old, new = (" ".join(word[0] for word in changes[0][side]).strip('.,;:!?…“”"()') for side in ("old", "new"))
-    return (old, new) if old and new and old != new and len(new.split()) <= 4 else None
 
 
 KINDS = {"word": "w", "rest": "r", "sound": "s"}
@@ -462,4 +354,5 @@ def _token(token: Token) -> TokenOut:
         text=token.text,
         p=round(token.confidence, 2),
         loose=token.loose,
+        pickup=token.pickup,
     )

@@ -29,6 +29,7 @@ from jaskel.web.schemas.editions import (
     PlanOut,
     SpanOut,
 )
+from jaskel.web.schemas.sound import LaidBedOut, RidePointOut
 from jaskel.web.serializers import reply
 from jaskel.web.shows import find_episode
 
@@ -56,6 +57,15 @@ def plan_out(plan: Plan, revision: int) -> PlanOut:
         fill=plan.frame.fill,
         spans=[SpanOut(handover=s.handover, at=s.clear_from, until=s.clear_to, laid=s.laid) for s in plan.spans],
         layers=[_layer(layer) for layer in plan.layers],
+        beds=[
+            LaidBedOut(
+                id=each.bed.id,
+                at=each.at,
+                until=each.until,
+                ride=[RidePointOut(at=at, decibels=level) for at, level in plan.ridden(each)],
+            )
+            for each in plan.placed
+        ],
     )
 
 

@@ -8,16 +8,18 @@ from flask import Response, request, send_file
 from sqlalchemy import String, cast, select
 from sqlalchemy.orm import Session
 
-from jaskel.core.operations import Replace, Telling
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.source import Recorded
+from jaskel.jobs.join import take_off_page
 from jaskel.jobs.prepare import place_alone, start_transcript, take_in
 from jaskel.jobs.queue import ACTIVE, add_job, send
+from jaskel.jobs.sides import may_be_parted
 from jaskel.media.probe import MediaInfo, probe, room_for
 from jaskel.media.sound import outline
 from jaskel.store.models import EditionRow, Episode, Job, LogEntry, Recording, TrackRow
 from jaskel.store.notices import post
 from jaskel.store.vault import Received
+from jaskel.store.weights import careful_weights
 from jaskel.web.context import context
 from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EpisodePath, RecordingPath
@@ -185,11 +187,34 @@ def change(path: RecordingPath, body: RecordingChange):  # type: ignore[no-untyp
         recording = find_recording(session, path.recording_id)
         recording.name = body.name or recording.name
         recording.language = body.language or recording.language
+        if body.care == "careful" and not careful_weights(session, context().workshop.settings, recording.language):
+            raise Problem(
+                "no-weights",
+                "No larger weights that know this language are installed. Add some in the library, or stay with quick.",
+            )
+        recording.care = body.care or recording.care
+        if body.parted and not recording.languages:
+            raise Problem("one-language", "Only one language was found in this recording, so there is nothing to part.")
+        # A language that somebody chooses is that of the whole recording.
+        recording.parted = recording.parted and not body.language if body.parted is None else body.parted
         jobs = _become(session, recording, body.kind) if body.kind and body.kind != recording.kind else []
         post(session, "recording", recording.episode_id, id=recording.id)
     for job in jobs:
         send(context().workshop.home, job)
     return reply(recording_out(recording))
+
+
+@api.post("/recordings/<recording_id>/sides", responses={202: JobOut})
+def part_sides(path: RecordingPath):  # type: ignore[no-untyped-def]
+    """Part two voices on left and right of a recording into the tracks of a session, which is proposed."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        recording = find_recording(session, path.recording_id)
+        if not may_be_parted(session, recording):
+            raise Problem("one-side", f"“{recording.name}” has one channel only, or belongs to a session already.")
+        job = add_job(session, "sides", recording.episode_id, recording.id, recording.length)
+    send(home, job.id)
+    return reply(job_out(job), 202)
 
 
 def _become(session: Session, recording: Recording, kind: str) -> list[str]:
@@ -208,19 +233,8 @@ def _become(session: Session, recording: Recording, kind: str) -> list[str]:
     recording.placed = False
     for job in session.scalars(select(Job).where(Job.subject == recording.id, Job.kind == "transcribe", Job.state.in_(ACTIVE))):
         job.cancel = True
-    _take_off(session, recording)
+    take_off_page(context().workshop.home, session, recording)
     return []
-
-
-def _take_off(session: Session, recording: Recording) -> None:
-    """Take a recording off all pages; each can undo it."""
-    home = context().workshop.home
-    for edition in session.get_one(Episode, recording.episode_id).editions:
-        opened = home.editions.open(session, edition.id)
-        if recording.id in opened.edition.recordings:
-            operation = Replace((recording.id,))
-            changed = home.editions.perform(session, opened.id, opened.revision, operation, Telling(lambda _: recording.name))
-            post(session, "edition", recording.episode_id, id=opened.id, revision=changed.revision)
 
 
 @api.post("/recordings/<recording_id>/substitute", responses={202: JobOut})
@@ -285,7 +299,7 @@ def remove(path: RecordingPath, query: RemoveQuery):  # type: ignore[no-untyped-
                 f"“{recording.name}” is on the page of {names}. Removing it takes its words off there; undo brings them back.",
                 editions=[opened.id for opened in using],
             )
-        _take_off(session, recording)
+        take_off_page(context().workshop.home, session, recording)
         for job in session.scalars(select(Job).where(Job.subject == recording.id, Job.state.in_(ACTIVE))):
             job.cancel = True
             if job.state == "queued":

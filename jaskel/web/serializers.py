@@ -26,7 +26,7 @@ from jaskel.store.models import (
 from jaskel.store.sessions import shown_name
 from jaskel.web.schemas.editions import EditionBrief
 from jaskel.web.schemas.notes import NoteOut, SelectOut
-from jaskel.web.schemas.recordings import PictureOut, RecordingOut, TakeOut
+from jaskel.web.schemas.recordings import PictureOut, RecordingOut, SpokenFrom, TakeOut
 from jaskel.web.schemas.sessions import SessionOut, TrackOut, VoiceOut
 from jaskel.web.schemas.texts import BesidesOut, SpellingOut, TextOut
 from jaskel.web.schemas.work import ExportOut, JobOut
@@ -67,6 +67,9 @@ def recording_out(
         borrowed=borrowed,
         gone=gone,
         language=recording.language,
+        languages=[SpokenFrom(at=at, language=language) for at, language in recording.languages],
+        parted=recording.parted,
+        care=recording.care,  # type: ignore[arg-type]
         transcript=recording.transcript_state,  # type: ignore[arg-type]
         transcript_trouble=recording.transcript_trouble,
         transcript_revision=recording.transcript_revision,

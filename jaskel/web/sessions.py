@@ -6,16 +6,14 @@ from flask import Response
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jaskel.core.marks.anchor import Carry
-from jaskel.core.operations import Replace, Telling
 from jaskel.core.problem import Problem
 from jaskel.core.source import Recorded
 from jaskel.core.timebase import clock
-from jaskel.jobs.prepare import place, place_alone, start_sync, start_transcript
+from jaskel.jobs.join import put_on_page
+from jaskel.jobs.prepare import place_alone, start_sync
 from jaskel.jobs.queue import ACTIVE, send
 from jaskel.media.sound import wav_bytes
 from jaskel.store.home import Home
-from jaskel.store.material import carry_marks
 from jaskel.store.models import Episode, Job, SessionRow, TrackRow, Voice
 from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of, find_session, new_session, new_voice
@@ -112,44 +110,16 @@ def _voice_called(session: Session, row: SessionRow, name: str) -> Voice:
 def join(path: SessionPath):  # type: ignore[no-untyped-def]
     """Put the session on the page, in the place of those of its recordings that are there, and have its voices transcribed."""
     home = context().workshop.home
-    jobs: list[str] = []
     with home.database.write() as session:
         row = find_session(session, path.session_id)
         if row.state == "syncing" or (row.state == "joined" and _on_page(home, session, row)):
             raise Problem("not-proposed", "This session is on the page already, or its sound is still being compared.")
-        earliest = min(track.offset for track in row.tracks)
-        for track in row.tracks:
-            track.offset -= earliest
-            if track.sounds and track.voice_id is None:
-                track.voice_id = new_voice(session, session.get_one(Episode, row.episode_id).show_id).id
-        row.state, row.length = "joined", clock_of(row).length
-        row.revision += 1
-        _place(home, session, row)
-        for track in row.tracks:
-            if track.sounds and track.recording.transcript_state in ("none", "stopped", "failed"):
-                jobs.append(start_transcript(session, track.recording))
+        jobs = put_on_page(home, session, row)
         _told(session, row)
         out = session_out(row)
     for job in jobs:
         send(home, job)
     return reply(out)
-
-
-def _place(home: Home, session: Session, row: SessionRow) -> None:
-    members = tuple(track.recording_id for track in row.tracks)
-    carries = tuple(
-        Carry(track.recording, row.id, track.recording, track.offset, track.drift, row.length) for track in clock_of(row).tracks
-    )
-    carry_marks(session, session.get_one(Episode, row.episode_id), carries)
-    editions = [home.editions.open(session, edition.id) for edition in session.get_one(Episode, row.episode_id).editions]
-    if not any(set(members) & set(opened.edition.recordings) for opened in editions):
-        place(home, session, row.episode_id, row.id, row.length)
-        return
-    for opened in editions:
-        if set(members) & set(opened.edition.recordings):
-            operation = Replace(members, row.id, row.length, carries)
-            changed = home.editions.perform(session, opened.id, opened.revision, operation, Telling())
-            post(session, "edition", row.episode_id, id=opened.id, revision=changed.revision)
 
 
 def _on_page(home: Home, session: Session, row: SessionRow) -> bool:

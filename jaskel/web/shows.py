@@ -15,6 +15,7 @@ from jaskel.core.problem import Missing
 from jaskel.demo import prepare
 from jaskel.jobs.prepare import resume
 from jaskel.jobs.queue import send
+from jaskel.jobs.spell import style_of
 from jaskel.store import library
 from jaskel.store.material import marks_of
 from jaskel.store.models import (
@@ -107,6 +108,10 @@ def change_show(path: ShowPath, body: ShowChange):  # type: ignore[no-untyped-de
         show.about = show.about if body.about is None else body.about
         if body.deleted is not None:
             show.deleted = now() if body.deleted else None
+        if body.numbers is not None:
+            show.numbers = body.numbers
+            for episode in show.episodes:
+                post(session, "recording", episode.id)
         session.flush()
         return reply(_show(session, show))
 
@@ -172,11 +177,11 @@ def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
             select(
                 Recording.episode_id,
                 func.count(),
-                func.sum(Recording.transcript_state == "done"),
-                func.sum(Recording.transcript_state.in_(("waiting", "running"))),
-                func.sum(Recording.state == "preparing"),
-                func.sum((Recording.state == "failed") | (Recording.transcript_state == "failed")),
-                func.sum(speech & (Recording.state == "ready") & (Recording.transcript_state == "none")),
+                func.count().filter(Recording.transcript_state == "done"),
+                func.count().filter(Recording.transcript_state.in_(("waiting", "running"))),
+                func.count().filter(Recording.state == "preparing"),
+                func.count().filter((Recording.state == "failed") | (Recording.transcript_state == "failed")),
+                func.count().filter(speech & (Recording.state == "ready") & (Recording.transcript_state == "none")),
             ).group_by(Recording.episode_id)
         )
     }
@@ -282,6 +287,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         ],
         texts=[text_out(text) for text in texts],
         spellings=[spelling_out(row) for row in spellings],
+        numbers=style_of(episode.show),
         notes=[note_out(note) for note in marks.all(Note)],
         selects=[select_out(each) for each in marks.all(Select)],
         takes=[take_out(take) for take in session.scalars(select(Take).where(Take.episode_id == episode.id))],

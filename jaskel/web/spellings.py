@@ -9,7 +9,7 @@ from jaskel.core.problem import Missing, Problem
 from jaskel.core.retype import within
 from jaskel.core.source import Recorded
 from jaskel.jobs.queue import add_job, send
-from jaskel.jobs.spell import spellings_of
+from jaskel.jobs.spell import spellings_of, style_of
 from jaskel.store.models import EditionRow, Episode, SpellingRow
 from jaskel.store.notices import post
 from jaskel.store.sessions import transcripts_in
@@ -62,8 +62,11 @@ def spell(path: EpisodePath):  # type: ignore[no-untyped-def]
     home = context().workshop.home
     with home.database.write() as session:
         episode = find_episode(session, path.episode_id)
-        if not spellings_of(session, episode.show_id):
-            raise Problem("no-spellings", "The show has no house spellings yet. Add a name or a term first.")
+        if not spellings_of(session, episode.show_id) and style_of(episode.show) == "heard":
+            raise Problem(
+                "no-spellings",
+                "The show has no house spellings yet. Add a name or a term, or say how numbers are written.",
+            )
         done = sum(recording.transcript_state == "done" for recording in episode.recordings)
         job = add_job(session, "spell", episode.id, episode.id, done)
     send(home, job.id)

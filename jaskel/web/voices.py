@@ -31,7 +31,7 @@ def name(path: VoicePath, body: VoiceChange):  # type: ignore[no-untyped-def]
                 voice=twin.id,
             )
         voice.name = body.name
-        _told(session, voice)
+        told(session, voice)
         return reply(voice_out(voice))
 
 
@@ -54,7 +54,7 @@ def merge(path: VoicePath, body: MergeVoices):  # type: ignore[no-untyped-def]
             if any(word[4] == voice.id for word in part.words):
                 part.words = [[*word[:4], into.id if word[4] == voice.id else word[4], *word[5:]] for word in part.words]
                 recording.transcript_revision += 1
-        _told(session, voice)
+        told(session, voice)
         session.delete(voice)
     return Response(status=204)
 
@@ -66,6 +66,7 @@ def find_voice(session: Session, voice_id: str) -> Voice:
     return voice
 
 
-def _told(session: Session, voice: Voice) -> None:
+def told(session: Session, voice: Voice) -> None:
+    """Let the windows of a show know that something about a voice has changed."""
     for episode in session.scalars(select(Episode.id).where(Episode.show_id == voice.show_id)):
         post(session, "voice", episode, id=voice.id)

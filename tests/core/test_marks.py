@@ -39,7 +39,7 @@ from jaskel.core.places import Places
 from jaskel.core.problem import Problem
 from jaskel.core.rebase import Overlap, Since, Step
 from jaskel.core.sound.processor import Gain
-from jaskel.core.source import CLOSING, OPENING, SILENCE, Drawn, Recorded, RoomTone
+from jaskel.core.source import CLOSING, OPENING, SILENCE, Drawn, Recorded, RoomTone, SaidAgain
 
 S = 48_000
 LENGTH = 20 * S
@@ -64,7 +64,11 @@ places = st.integers(0, LENGTH)
 spans = st.tuples(places, places).map(sorted).map(tuple)
 stretches = st.builds(lambda name, at, length: Stretch(name, at, at + length), names, places, st.integers(1, 5 * S))
 sources = st.one_of(
-    names.map(Recorded), names.map(RoomTone), st.sampled_from([SILENCE, OPENING, CLOSING]), st.just(Drawn("Part two"))
+    names.map(Recorded),
+    names.map(RoomTone),
+    st.sampled_from([SILENCE, OPENING, CLOSING]),
+    st.just(Drawn("Part two")),
+    st.builds(SaidAgain, st.just("line"), names, names, places, st.just(LENGTH + 1)),
 )
 ids = st.integers(0, 40).map(lambda number: f"m{number}")
 meetings = st.builds(Meeting, names.map(Recorded), places, names.map(Recorded), places)

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaskel.core.captions.lines import LINE, lines
+from jaskel.core.captions.lines import lines
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import Strike, apply
 from jaskel.core.page import laid_words, lay_out
@@ -112,7 +112,7 @@ class TestCaptions:
     def test_lines_keep_all_words_and_the_limit(self, words):
         out = lines(words)
         assert " ".join(out) == " ".join(words)
-        assert all(len(line) <= LINE for line in out)
+        assert all(len(line) <= 42 for line in out)
 
     def test_cues_are_in_edited_time_and_leave_out_what_is_struck(self):
         transcript = Transcript(60 * S, tuple(said("one two three four five six. " * 20, start=S)))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from jaskel.core.captions.lines import LINE, lines
+from jaskel.core.captions.lines import lines
 from jaskel.core.transcript import Transcript, Word
 from jaskel.core.written import written
 
@@ -30,4 +30,4 @@ def test_passages_and_captions_join_them_so():
     (passage,) = Transcript(60 * 9_000, said).passages()
     assert passage.text == "木船" * 30
     two = lines([word.text for word in said])
-    assert "".join(two) == "木船" * 30 and len(two) == 2 and max(map(len, two)) <= LINE
+    assert "".join(two) == "木船" * 30 and len(two) == 2 and max(map(len, two)) <= 42

@@ -68,6 +68,10 @@ class Running:
         with urllib.request.urlopen(self.url + path, timeout=20) as response:
             return json.loads(response.read())
 
+    def episode(self, title: str) -> str:
+        """The id of an episode of the demo's show."""
+        return next(each["id"] for each in self.get("/api/shows")["shows"][0]["episodes"] if each["title"] == title)
+
     def post(self, path: str, body: dict) -> dict:
         request = urllib.request.Request(self.url + path, json.dumps(body).encode(), {"Content-Type": "application/json"})
         with urllib.request.urlopen(request, timeout=30) as response:
@@ -146,6 +150,13 @@ def empty(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[Running]:
     yield from started(request, tmp_path / "data")
 
 
+class Patient(webdriver.Chrome):
+    """A browser in which one thing that is not there yet is waited for; of several, those there now are given."""
+
+    def find_element(self, by: str = By.ID, value: str | None = None):
+        return wait(lambda: super(Patient, self).find_element(by, value))
+
+
 class Person:
     """Somebody at the browser, who finds things by what they say."""
 
@@ -166,12 +177,16 @@ class Person:
     def not_see(self, text: str, seconds: float = 40) -> None:
         WebDriverWait(self.driver, seconds).until(lambda d: text not in d.find_element(By.TAG_NAME, "body").text)
 
-    def find(self, label: str, seconds: float = 40):
-        """A control or region by its label or its text."""
+    def find(self, label: str, seconds: float = 40, *, whole: bool = True):
+        """A control or region by its label or its text; unless ``whole``, by the beginning of its label."""
         quoted = json.dumps(label)
         path = (
-            f"//*[@aria-label={quoted}] | //button[normalize-space()={quoted}] | //a[normalize-space()={quoted}]"
-            f" | //*[@role='radio'][normalize-space()={quoted}]"
+            f"//*[starts-with(@aria-label, {quoted})]"
+            if not whole
+            else (
+                f"//*[@aria-label={quoted}] | //button[normalize-space()={quoted}] | //a[normalize-space()={quoted}]"
+                f" | //*[@role='radio'][normalize-space()={quoted}]"
+            )
         )
         shown = lambda d: next((e for e in d.find_elements(By.XPATH, path) if e.is_displayed()), None)  # noqa: E731
         return WebDriverWait(self.driver, seconds, ignored_exceptions=[StaleElementReferenceException]).until(shown)
@@ -227,7 +242,7 @@ def driver() -> Iterator[webdriver.Chrome]:
     for flag in FLAGS.split():
         options.add_argument(flag)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    browser = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver")))
+    browser = Patient(options=options, service=Service(shutil.which("chromedriver")))
     yield browser
     browser.quit()
 
@@ -256,9 +271,8 @@ def person(driver: webdriver.Chrome) -> Iterator[Person]:
 
 @pytest.fixture
 def opened(person: Person, demo: Running) -> Person:
-    """Somebody who has opened the demo's interview."""
+    """Somebody who has opened the demo's interview in one file."""
     person.demo = demo
-    episode = demo.get("/api/shows")["shows"][0]["episodes"][0]["id"]
-    person.open(f"{demo.url}/episodes/{episode}")
+    person.open(f"{demo.url}/episodes/{demo.episode('The dry hull, mixed')}")
     person.word("kettle")
     return person

@@ -56,7 +56,7 @@ def test_a_muted_word_is_seen_and_left_out_of_the_transcript(person, demo):
     wait(lambda: "muted" in person.classes("kettle"))
     person.click("Export")
     person.click("Text")
-    person.find("Ropewalk - The dry hull.txt")
+    person.find("Ropewalk - The dry hull, mixed.txt")
     episode = person.episode
     (export,) = demo.get(f"/api/episodes/{episode}")["exports"]
     written = (demo.settings.vault / "exports" / export["id"]).read_text()

@@ -33,7 +33,7 @@ def strike(running, edition, revision, second):
 
 
 def test_every_acknowledged_edit_outlives_the_server(demo):
-    _, edition = edition_of(demo, "The dry hull")
+    _, edition = edition_of(demo, "The dry hull, mixed")
     revision = demo.get(f"/api/editions/{edition}")["revision"]
     for second in range(10, 30):
         revision = strike(demo, edition, revision, second)["revision"]

@@ -10,7 +10,7 @@ from .helpers import excerpt, wait
 
 pytestmark = pytest.mark.e2e
 
-TITLE = "The dry hull"
+TITLE = "The dry hull, mixed"
 
 
 def choose(person, label, item):

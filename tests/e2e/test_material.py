@@ -141,14 +141,14 @@ class TestTheShow:
     def test_found_in_the_whole_show_and_retyped_there(self, reading):
         person = reading
         person.hold(Keys.CONTROL, "f")
-        person.type("Words to find", "boatyard")
+        person.type("Words to find", "shipwright")
         label = person.driver.find_element(By.XPATH, "//label[contains(., 'whole show')]")
         label.click()
         person.find("Places found in the show")
-        person.type("Retype in the show as", "boat-yard")
+        person.type("Retype in the show as", "ship-wright")
         person.driver.find_element(By.XPATH, "//section[@aria-label='Find']//button[starts-with(., 'Retype ')]").click()
         person.see("Retyped")
-        person.word("boat-yard")
+        person.word("ship-wright")
 
     def test_a_text_guides_what_was_recognised(self, reading, tmp_path):
         person = reading

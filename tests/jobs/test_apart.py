@@ -11,7 +11,8 @@ import numpy as np
 import pytest
 
 from jaskel.jobs import apart, carry_out, lease, progress
-from jaskel.jobs.apart import MOST_MEMORY, carry_out_apart
+from jaskel.jobs.apart import carry_out_apart
+from jaskel.jobs.carry_out import MOST_MEMORY
 from jaskel.jobs.queue import add_job, cancel
 from jaskel.jobs.workshop import Workshop
 from jaskel.store import library

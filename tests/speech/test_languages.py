@@ -15,10 +15,13 @@ from conftest import RATE
 from rapidfuzz.distance import Levenshtein
 
 from jaskel.cli import main
+from jaskel.core.spellings import Spelling
 from jaskel.core.tidy.finding import plain
-from jaskel.speech.attention import by_attention
+from jaskel.speech.attention import by_attention, fitting
+from jaskel.speech.house import house, mended
 from jaskel.speech.language import spoken_in
 from jaskel.speech.recognise import HeardWord
+from jaskel.speech.script import fit_text
 from jaskel.speech.transcribe import transcribe
 from jaskel.speech.weights import recogniser_for
 
@@ -58,6 +61,43 @@ def test_words_and_edges_in_german():
     off += [min(abs(word.end / RATE - sentence["end"]) for word in words) for sentence in sentences]
     assert median(off) <= 0.04
     assert all(a.end <= b.start for a, b in pairwise(words))
+
+
+@pytest.mark.parametrize("language", ["it", "de", "es"])
+def test_a_known_text_is_fitted_without_a_dictionary(language):
+    sound, length, sentences = said(language)
+    text = [(word, sentence) for sentence in sentences for word in sentence["text"].split()]
+    script = fit_text(sound, length, [word for word, _ in text], recogniser_for(language), language)
+    assert [index for index, _ in script.words] == list(range(len(text)))
+    off = []
+    for sentence in sentences:
+        inside = [word for index, word in script.words if text[index][1] is sentence]
+        off += [abs(inside[0].start / RATE - sentence["start"]), abs(inside[-1].end / RATE - sentence["end"])]
+    assert median(off) <= 0.02 and max(off) <= 0.1
+
+
+def test_what_was_typed_is_fitted_where_it_is_said_and_nowhere_else():
+    sound, _, sentences = said("it")
+    first, other = sentences[0], sentences[2]
+    begin, end = round((first["start"] - 0.2) * RATE), round((first["end"] + 0.2) * RATE)
+    here = sound(begin, end)
+    places = fitting(recogniser_for("it"), "it", here, first["text"].split())
+    assert places is not None and len(places) == len(first["text"].split())
+    assert places[0][0] == pytest.approx(0.2, abs=0.05)
+    assert places[-1][1] == pytest.approx(first["end"] - first["start"] + 0.2, abs=0.05)
+    assert fitting(recogniser_for("it"), "it", here, other["text"].split()) is None
+
+
+def test_house_spellings_of_other_languages_mend_only_what_is_doubted():
+    known = house([Spelling("Tarn Hythe")], "it")
+    words = [HeardWord(text, index, index + 0.5, 0.95) for index, text in enumerate(["siamo", "a", "Tarn", "Hait", "oggi"])]
+    assert [word.text for word in mended(words, known)] == [word.text for word in words]
+    doubted = [HeardWord(word.text, word.start, word.end, 0.3 if word.text in ("Tarn", "Hait") else 0.95) for word in words]
+    said_so = " ".join(word.text for word in mended(doubted, house([Spelling("Tarn Hait")], "it")))
+    assert said_so == "siamo a Tarn Hait oggi"
+    assert "Tarn Hythe" in " ".join(
+        word.text for word in mended(doubted, house([Spelling("Tarn Hythe", ("Tarn Hait",))], "it"))
+    )
 
 
 def test_from_the_command_line(tmp_path, capsys):

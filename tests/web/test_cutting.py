@@ -219,7 +219,9 @@ class TestStaves:
         assert np.abs(after[inside] - np.clip(alone[inside], -1, 1)).max() < 2e-4
         assert np.array_equal(after[: 4 * RATE], before[: 4 * RATE])
         head = operate(jaskel, edition, kind="track level", track=second, decibels=-6)
-        assert head["tracks"] == [{"track": second, "decibels": -6, "gain": 0, "processed": True}]
+        assert head["tracks"] == [
+            {"track": second, "decibels": -6, "pan": 0, "chain": [], "called": "leave it alone", "processed": True}
+        ]
         turn(jaskel, edition, "undo")
         turn(jaskel, edition, "undo")
         assert np.array_equal(sound(jaskel, edition), before)

@@ -88,7 +88,8 @@ class TestListing:
         assert shown.status_code == 201 and shown.json["title"] == "The dry hull"
         (show,) = jaskel.get("/api/shows")["shows"]
         assert [(each["title"], each["waiting"]["preparing"]) for each in show["episodes"]] == [
-            ("The dry hull", 1),
+            ("The dry hull", 4),
+            ("The dry hull, mixed", 1),
             ("Mending a torn sail", 1),
         ]
 

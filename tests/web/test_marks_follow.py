@@ -9,6 +9,7 @@ from test_retyping import operate, turn
 from test_sessions import gathered, noise, page, speech
 
 from jaskel.core.marks.level import Level
+from jaskel.core.plan import Feed
 from jaskel.core.transcript import Word
 
 
@@ -47,7 +48,8 @@ class TestReplacing:
     def test_a_muted_cough_stays_muted_in_the_better_file(self, jaskel, spoken, tmp_path):
         new = replaced(jaskel, spoken, write_media(tmp_path / "better.flac", speech(66, 6.5)))
         heard = sound(jaskel, spoken["edition"])
-        assert np.abs(heard[round(10.1 * RATE) : round(11.9 * RATE)]).max() == 0
+        # Only the room goes on there.
+        assert np.abs(heard[round(10.1 * RATE) : round(11.9 * RATE)]).max() < 0.02
         assert np.abs(heard[round(12.1 * RATE) : 14 * RATE]).max() > 0.01
         shown = jaskel.get(f"/api/episodes/{spoken['id']}")
         (note,), (select,) = shown["notes"], shown["selects"]
@@ -67,7 +69,10 @@ class TestReplacing:
         (level,) = jaskel.edition(spoken["edition"]).marks.all(Level)
         assert (level.recording, level.track, level.start) == (new, new, 10 * RATE)
         heard = sound(jaskel, spoken["edition"])
-        assert np.abs(heard[round(10.1 * RATE) : round(11.9 * RATE)]).max() == 0
+        own = jaskel.workshop.sound.read(Feed(new), 0, 30 * RATE)
+        inside = slice(round(10.1 * RATE), round(11.9 * RATE))
+        assert np.abs(heard[inside]).max() < np.abs(own[inside]).max() * 1.5  # noise all over: so is its room
+        assert abs(np.corrcoef(heard[inside, 0], own[inside, 0])[0, 1]) < 0.1
         # What lay beyond the end of the shorter file is gone, and is there again when that is undone.
         assert jaskel.get(f"/api/episodes/{spoken['id']}")["selects"] == []
 
@@ -138,13 +143,23 @@ class TestMaterial:
         assert len(jaskel.get(f"/api/episodes/{spoken['id']}")["selects"]) == 1
 
 
-class TestGain:
+def chain(*kinds: str, **settings) -> list[dict]:
+    """A chain of processors as they are at first; ``settings`` are of the first of them."""
+    made = [{"kind": kind, "settings": {}} for kind in kinds]
+    made[0]["settings"] = settings
+    return made
+
+
+class TestChains:
     def test_it_is_made_by_a_job_and_heard_in_preview_and_export(self, jaskel, spoken):
         edition, recording = spoken["edition"], spoken["recording"]
         before = sound(jaskel, edition)
-        head = operate(jaskel, edition, kind="gain", track=recording, decibels=-6)
+        head = operate(jaskel, edition, kind="processors", track=recording, chain=chain("gain", decibels=-6))
         (track,) = head["tracks"]
-        assert (track["gain"], track["processed"]) == (-6, False)
+        assert (track["chain"], track["processed"]) == (
+            [{"kind": "gain", "on": True, "amount": 100, "settings": {"decibels": -6}}],
+            False,
+        )
         assert np.array_equal(sound(jaskel, edition), before)
         jaskel.work("process")
         assert jaskel.get(f"/api/editions/{edition}")["tracks"][0]["processed"]
@@ -160,11 +175,30 @@ class TestGain:
         assert np.array_equal(sound(jaskel, edition), before)
 
     def test_an_export_makes_what_is_not_there_yet(self, jaskel, spoken):
-        operate(jaskel, spoken["edition"], kind="gain", track=spoken["recording"], decibels=12)
+        operate(jaskel, spoken["edition"], kind="processors", track=spoken["recording"], chain=chain("gain", decibels=12))
         job = jaskel.post(f"/api/editions/{spoken['edition']}/exports", {"form": "wav"}, 202)
         jaskel.work("export")
         assert jaskel.get(f"/api/editions/{spoken['edition']}")["tracks"][0]["processed"]
         assert jaskel.workshop.home.vault.export(job["id"]).exists()
 
-    def test_of_a_track_that_is_not_there(self, jaskel, spoken):
-        assert operate(jaskel, spoken["edition"], 422, kind="gain", track="elsewhere", decibels=3)["code"] == "no-track"
+    @pytest.mark.parametrize(
+        ("track", "wanted", "code"),
+        [
+            ("elsewhere", [{"kind": "gain"}], "no-track"),
+            ("", [{"kind": "magic"}], "no-chain"),
+            ("", [{"kind": "gain", "settings": {"decibels": 999}}], "no-chain"),
+            ("", [{"kind": "low cut", "settings": {"depth": 3}}], "no-chain"),
+            ("", [], "nothing-changed"),
+        ],
+    )
+    def test_nonsense_is_told_and_nothing_is_stored(self, jaskel, spoken, track, wanted, code):
+        edition, track = spoken["edition"], track or spoken["recording"]
+        assert operate(jaskel, edition, 422, kind="processors", track=track, chain=wanted)["code"] == code
+        assert jaskel.get(f"/api/editions/{edition}")["tracks"] == []
+
+    def test_one_that_comes_with_jaskel_is_known_by_its_name(self, jaskel, spoken):
+        known = {each["name"]: each["chain"] for each in jaskel.get("/api/processors")["chains"]}
+        edition, track = spoken["edition"], spoken["recording"]
+        head = operate(jaskel, edition, kind="processors", track=track, chain=known["phone line"])
+        assert head["tracks"][0]["called"] == "phone line"
+        assert head["newest"]["summary"] == "sent a track through “phone line”"

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from conftest import RATE, tone, write_media
 from test_retyping import edition, find, operate, over, tokens, turn
 
 from jaskel.core.transcript import Word
 from jaskel.jobs.spell import is_full_name
+from jaskel.store.models import Recording
 
 
 @pytest.fixture
@@ -17,7 +20,7 @@ def episode(jaskel, tmp_path):
     jaskel.work()
     said = ["in", "Tarnhyth.", "I", "am", "Teoh", "Marsh,", "of", "Tarnhyth."]
     jaskel.words(recording, [Word(text, i * RATE, i * RATE + RATE * 4 // 5, 0.8) for i, text in enumerate(said)])
-    return jaskel.get(f"/api/episodes/{made['id']}")
+    return {**jaskel.get(f"/api/episodes/{made['id']}"), "folder": str(tmp_path)}
 
 
 def add(jaskel, episode, term, *heard):
@@ -72,7 +75,7 @@ def test_what_a_full_name_is(name, full):
 
 def test_without_a_list_it_says_what_to_do(jaskel, episode):
     told = jaskel.post(f"/api/episodes/{episode['id']}/spell", status=422)
-    assert "Add a name or a term first" in told["detail"]
+    assert "Add a name or a term" in told["detail"]
 
 
 def test_proposals_for_doubtful_words(jaskel, episode):
@@ -107,3 +110,25 @@ def test_what_a_person_typed_or_accepted_stays(jaskel, episode):
     jaskel.post(f"/api/episodes/{episode['id']}/spell", status=202)
     jaskel.work()
     assert text(jaskel, episode) == "in www.tarnhyth.example I am Teoh Marsh, of Tarnhyth."
+
+
+def test_numbers_are_written_as_the_show_wants_them(jaskel, episode):
+    recording = jaskel.upload(episode["id"], write_media(Path(episode["folder"]) / "b.flac", tone(6, 300)))["id"]
+    jaskel.work()
+    said = ["I", "paid", "thirty", "two."]
+    jaskel.words(recording, [Word(text, i * RATE, i * RATE + RATE * 4 // 5, 0.8) for i, text in enumerate(said)])
+    with jaskel.workshop.home.database.write() as session:
+        session.get_one(Recording, recording).language = "en"
+
+    def written(style: str) -> str:
+        changed = jaskel.client.patch(f"/api/shows/{episode['show_id']}", json={"numbers": style})
+        assert changed.status_code == 200
+        assert jaskel.get(f"/api/episodes/{episode['id']}")["numbers"] == style
+        jaskel.post(f"/api/episodes/{episode['id']}/spell", status=202)
+        jaskel.work()
+        return text(jaskel, episode)
+
+    assert written("figures").endswith("I paid 32.")
+    assert written("words").endswith("I paid thirty-two.")
+    turn(jaskel, edition(episode), "undo")
+    assert text(jaskel, episode).endswith("I paid 32.")

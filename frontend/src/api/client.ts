@@ -23,6 +23,7 @@ export type {
   SchemaTokenOut as Token,
   SchemaTrackOut as Track,
   SchemaVoiceOut as Voice,
+  SchemaWeightsOut as WeightsInfo,
 } from "./schema";
 
 /** A refusal in plain words, as the server gave it. */

@@ -5,6 +5,9 @@ import type { Episode, Head, Job } from "./client";
 import { keys } from "./queries";
 import { followShared } from "./stream";
 
+/** Work that changes how an edition sounds without a new revision of it. */
+const SOUNDING = new Set(["process", "loudness", "even"]);
+
 export function useNotices(episodeId: string) {
   const queries = useQueryClient();
   useEffect(() => {
@@ -17,7 +20,11 @@ export function useNotices(episodeId: string) {
 
     heard("job", (facts) => {
       const job = facts as unknown as Job;
-      if (job.state !== "running") return episode();
+      if (job.state !== "running") {
+        // What was processed or measured sounds otherwise now, and has other figures.
+        if (SOUNDING.has(job.kind)) for (const key of ["head", "plan", "loudness"]) refresh([key]);
+        return episode();
+      }
       // Progress comes often: it is written into what is known instead of asking for it all again.
       queries.setQueryData<Episode>(keys.episode(episodeId), (old) => {
         if (!old?.jobs.some((known) => known.id === job.id && known.state === "running")) {
@@ -27,7 +34,10 @@ export function useNotices(episodeId: string) {
         return { ...old, jobs: old.jobs.map((known) => (known.id === job.id ? { ...known, ...job } : known)) };
       });
     });
-    heard("recording", episode);
+    heard("recording", () => {
+      episode();
+      refresh(["pickups"]);
+    });
     heard("session", () => {
       episode();
       refresh(["head"]);

@@ -11,6 +11,7 @@ export const keys = {
   plan: (id: string, mode: string, revision: number) => ["plan", id, mode, revision] as const,
   findings: (id: string, revision: number) => ["findings", id, revision] as const,
   rests: (id: string, revision: number, longer: number, becomes: number) => ["rests", id, revision, longer, becomes] as const,
+  weights: ["weights"] as const,
   peaks: (id: string) => ["peaks", id] as const,
 };
 
@@ -20,6 +21,14 @@ export const useEpisode = (episode_id: string) =>
   useQuery({
     queryKey: keys.episode(episode_id),
     queryFn: () => got(client.GET("/api/episodes/{episode_id}", { params: { path: { episode_id } } })),
+  });
+
+/** Weights of the recogniser; asked again while some are being tried. */
+export const useWeights = () =>
+  useQuery({
+    queryKey: keys.weights,
+    queryFn: () => got(client.GET("/api/weights")),
+    refetchInterval: ({ state }) => (state.data?.weights.some((each) => each.state === "checking") ? 1500 : false),
   });
 
 /** What an edition can be exported as. */
@@ -61,6 +70,15 @@ export const usePlan = (edition_id: string, mode: "edited" | "recorded", revisio
     placeholderData: keepPreviousData,
     structuralSharing: false,
     gcTime: 30_000,
+  });
+
+/** How loud an edition is over time, where that was measured as it is now. */
+export const useCurve = (edition_id: string, revision: number, enabled = true) =>
+  useQuery({
+    queryKey: ["loudness", edition_id, revision],
+    queryFn: () => got(client.GET("/api/editions/{edition_id}/loudness", { params: { path: { edition_id } } })),
+    placeholderData: (known) => known,
+    enabled,
   });
 
 /** Envelopes of recordings: one byte for each 10 ms. */

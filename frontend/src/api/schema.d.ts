@@ -91,6 +91,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/cues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The captions of an edition by its rules, and what is wrong with them. */
+        get: operations["captions_listed_editions__edition_id__cues_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/even": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set the levels of the tracks so that all voices are equally loud, as one step. */
+        post: operations["strips_even_editions__edition_id__even_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/exports": {
         parameters: {
             query?: never;
@@ -159,6 +193,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/loudness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How loud an edition is over time, where that was measured of it as it is now. */
+        get: operations["strips_get_loudness_editions__edition_id__loudness_get"];
+        put?: never;
+        /** Measure how loud an edition is now, and bring it to its loudness where it has one to reach. */
+        post: operations["strips_measure_editions__edition_id__loudness_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An equaliser that brings a track's voice near another's, or near that of plain speech. */
+        get: operations["strips_get_match_editions__edition_id__match_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/operations": {
         parameters: {
             query?: never;
@@ -188,6 +257,58 @@ export interface paths {
         };
         /** All words and rests of an edition, struck or not, in passages. */
         get: operations["editions_get_page_editions__edition_id__page_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/pickups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be said again in a range, where the same voice says a text elsewhere in the show, and what was made for it. */
+        get: operations["pickups_look_editions__edition_id__pickups_get"];
+        put?: never;
+        /** Make a line for a range: borrow it, or have it spoken by a machine, which needs the consent of whoever is spoken for. */
+        post: operations["pickups_make_editions__edition_id__pickups_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/pickups/recorded": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a line of what was said into a microphone: the file is the body. */
+        post: operations["pickups_record_editions__edition_id__pickups_recorded_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/pickups/{recording_id}/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A line in its place, with two seconds on either side, as WAV; nothing is stored. */
+        get: operations["pickups_tried_editions__edition_id__pickups__recording_id__tried_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -332,6 +453,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep how an edition sounds as the show's way: the chains of its voices, its loudness, its opening and ending. */
+        put: operations["way_keep_editions__edition_id__sound_put"];
+        /** Let an edition sound as its show does, as one step: chains by voices, loudness, opening and ending. */
+        post: operations["way_give_editions__edition_id__sound_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/sound/{key}": {
         parameters: {
             query?: never;
@@ -349,6 +488,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/spectrum": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The average spectrum of what a track says, and the curve of its equaliser. */
+        get: operations["strips_get_spectrum_editions__edition_id__spectrum_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/splice": {
         parameters: {
             query?: never;
@@ -358,6 +514,57 @@ export interface paths {
         };
         /** How the splice is made whose later side begins at a laid time. */
         get: operations["editions_get_splice_editions__edition_id__splice_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/suggestion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was found in a track's recording, and a chain that is proposed for it. */
+        get: operations["strips_get_suggestion_editions__edition_id__suggestion_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A stretch of a track with its chain, without a part of it at the same loudness, or what that part takes out, as WAV. */
+        get: operations["strips_get_tried_editions__edition_id__tried_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/under": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sound of the library under the words from a place on, as WAV; nothing is stored. */
+        get: operations["sounds_get_under_editions__edition_id__under_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -647,6 +854,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes/{episode_id}/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a sound of the library into an episode, as a recording of kind music; one that it has already is that. */
+        post: operations["sounds_take_episodes__episode_id__sounds_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/episodes/{episode_id}/spell": {
         parameters: {
             query?: never;
@@ -800,6 +1024,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/processors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What chains are made of, and those that come with Jaskel. */
+        get: operations["strips_listed_processors_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{recording_id}": {
         parameters: {
             query?: never;
@@ -900,6 +1141,23 @@ export interface paths {
         put?: never;
         /** Put a recording that came with others on the page by itself. */
         post: operations["recordings_put_on_page_recordings__recording_id__place_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording_id}/sides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Part two voices on left and right of a recording into the tracks of a session, which is proposed. */
+        post: operations["recordings_part_sides_recordings__recording_id__sides_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1148,6 +1406,40 @@ export interface paths {
         patch: operations["shows_change_show_shows__show_id__patch"];
         trace?: never;
     };
+    "/api/shows/{show_id}/chains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a chain, or one processor, under a name; one of that name is replaced. */
+        post: operations["way_keep_chain_shows__show_id__chains_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/chains/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete a chain that is kept. Tracks that go through it stay as they are. */
+        delete: operations["way_delete_chain_shows__show_id__chains__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shows/{show_id}/episodes": {
         parameters: {
             query?: never;
@@ -1159,6 +1451,23 @@ export interface paths {
         put?: never;
         /** Make an episode, with an empty edition called Programme. */
         post: operations["shows_make_episode_shows__show_id__episodes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a show keeps of how it sounds. */
+        get: operations["way_get_way_shows__show_id__sound_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1198,6 +1507,57 @@ export interface paths {
         head?: never;
         /** Change what a show wants tidied. Nothing is cut by that: only what is found changes. */
         patch: operations["tidy_change_settings_shows__show_id__tidy_patch"];
+        trace?: never;
+    };
+    "/api/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that the library has. */
+        get: operations["sounds_listed_sounds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sound that fits a place best. */
+        get: operations["sounds_choose_sounds_choice_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/{sound_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sound by itself. */
+        get: operations["sounds_get_file_sounds__sound_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/spellings/{spelling_id}": {
@@ -1372,6 +1732,24 @@ export interface paths {
         patch: operations["voices_name_voices__voice_id__patch"];
         trace?: never;
     };
+    "/api/voices/{voice_id}/consent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Store with a voice that its person has agreed to be spoken for by a machine, with the date of today. */
+        put: operations["pickups_agree_voices__voice_id__consent_put"];
+        post?: never;
+        /** Forget the consent of a person; lines that were spoken stay, each as a step that can be taken back. */
+        delete: operations["pickups_withdraw_voices__voice_id__consent_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/voices/{voice_id}/merge": {
         parameters: {
             query?: never;
@@ -1383,6 +1761,75 @@ export interface paths {
         put?: never;
         /** Give everything a voice says in the show to another, and forget the first. */
         post: operations["voices_merge_voices__voice_id__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All weights that hear something here. */
+        get: operations["weights_listed_weights_get"];
+        put?: never;
+        /** Begin to add weights; their files are sent one by one, and then looked at. */
+        post: operations["weights_begin_weights_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weights/{weights_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete weights that were added. What they heard stays. */
+        delete: operations["weights_remove_weights__weights_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weights/{weights_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that all has come: it is unpacked, tried and timed. */
+        post: operations["weights_check_weights__weights_id__check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weights/{weights_id}/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** One of their files, or a zip of all, as the body of the request. */
+        put: operations["weights_send_weights__weights_id__files__file__put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1439,6 +1886,11 @@ export interface components {
             /** Track */
             track: string | null;
         };
+        /** AllWeightsOut */
+        AllWeightsOut: {
+            /** Weights */
+            weights: components["schemas"]["WeightsOut"][];
+        };
         /**
          * AsideOut
          * @description Words under those of another voice, from-to in laid time.
@@ -1473,6 +1925,150 @@ export interface components {
             /** Why */
             why: string[];
         };
+        /**
+         * BedIn
+         * @description Lay a recording of music under the words, or change how one lies there (by its ``id``).
+         *
+         *     Without ``ends`` it sounds to its own end.
+         */
+        BedIn: {
+            /**
+             * Attack
+             * @default 19200
+             */
+            attack: number;
+            begins: components["schemas"]["TieField"];
+            /**
+             * Decibels
+             * @default -12
+             */
+            decibels: number;
+            /**
+             * Duck
+             * @default 10
+             */
+            duck: number;
+            /** @default null */
+            ends: components["schemas"]["TieField"] | null;
+            /**
+             * Fade In
+             * @default 24000
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 72000
+             */
+            fade_out: number;
+            /**
+             * Id
+             * @default null
+             */
+            id: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bed";
+            /**
+             * Loop
+             * @default false
+             */
+            loop: boolean;
+            /** Recording */
+            recording: string;
+            /**
+             * Release
+             * @default 38400
+             */
+            release: number;
+            /**
+             * Shape
+             * @default equal power
+             * @enum {string}
+             */
+            shape: "equal power" | "linear";
+            /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             * @default 0
+             */
+            start: number;
+        };
+        /**
+         * BedOffIn
+         * @description Take music off that lies under the words; the recording stays with the episode.
+         */
+        BedOffIn: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bed off";
+        };
+        /**
+         * BedOut
+         * @description A bed; ``begins`` and ``ends`` are where its words are now, null where a word is not in the edition.
+         */
+        BedOut: {
+            /**
+             * Attack
+             * @default 19200
+             */
+            attack: number;
+            begins: components["schemas"]["TieField"] | null;
+            /**
+             * Decibels
+             * @default -12
+             */
+            decibels: number;
+            /**
+             * Duck
+             * @default 10
+             */
+            duck: number;
+            ends: components["schemas"]["TieField"] | null;
+            /**
+             * Fade In
+             * @default 24000
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 72000
+             */
+            fade_out: number;
+            /** Id */
+            id: string;
+            /**
+             * Loop
+             * @default false
+             */
+            loop: boolean;
+            /** Name */
+            name: string;
+            /** Recording */
+            recording: string;
+            /**
+             * Release
+             * @default 38400
+             */
+            release: number;
+            /**
+             * Shape
+             * @default equal power
+             * @enum {string}
+             */
+            shape: "equal power" | "linear";
+            /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             * @default 0
+             */
+            start: number;
+        };
         /** BesidesOut */
         BesidesOut: {
             /**
@@ -1482,6 +2078,37 @@ export interface components {
             at: number;
             /** Text */
             text: string;
+        };
+        /**
+         * BleepIn
+         * @description Put a tone over a range of one track, or with null of all; with ``on`` false take it off.
+         */
+        BleepIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bleep";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Track
+             * @default null
+             */
+            track: string | null;
         };
         /** BlockOut */
         BlockOut: {
@@ -1508,6 +2135,153 @@ export interface components {
             revision: number;
         };
         /**
+         * CandidateOut
+         * @description The same words said elsewhere by the same voice: where, how well they fit (0 to 1), and why not better.
+         */
+        CandidateOut: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Episode */
+            episode: string;
+            /** Fit */
+            fit: number;
+            /** Recording */
+            recording: string;
+            /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             */
+            start: number;
+            /** Why */
+            why: string[];
+            /** Words */
+            words: string;
+        };
+        /**
+         * CaptionAloneIn
+         * @description Let the words of a range stand on a screen of their own; with ``on`` false they break by the rules again.
+         */
+        CaptionAloneIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caption alone";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
+         * CaptionBreakIn
+         * @description Break captions before the word at a place: a ``cue`` or a ``line`` begins with it, ``together`` none, or by the rules.
+         */
+        CaptionBreakIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Before
+             * @enum {string}
+             */
+            before: "cue" | "line" | "together" | "";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caption break";
+        };
+        /**
+         * CaptionRulesField
+         * @description What captions keep to (:class:`jaskel.core.captions.rules.Rules`). Times are ticks, ``rate`` is characters a second.
+         */
+        CaptionRulesField: {
+            /**
+             * Characters
+             * @default 42
+             */
+            characters: number;
+            /**
+             * Gap
+             * @default 3840
+             */
+            gap: number;
+            /**
+             * Hold
+             * @default false
+             */
+            hold: boolean;
+            /**
+             * Lines
+             * @default 2
+             */
+            lines: number;
+            /**
+             * Longest
+             * @default 288000
+             */
+            longest: number;
+            /**
+             * Named
+             * @default NAME:
+             * @enum {string}
+             */
+            named: "NAME:" | "dash";
+            /**
+             * Names
+             * @default never
+             * @enum {string}
+             */
+            names: "never" | "when it changes" | "always";
+            /**
+             * Rate
+             * @default 20
+             */
+            rate: number;
+            /**
+             * Shortest
+             * @default 48000
+             */
+            shortest: number;
+            /**
+             * Sounds
+             * @default true
+             */
+            sounds: boolean;
+        };
+        /**
+         * CaptionRulesIn
+         * @description Let the captions of the edition keep to other rules.
+         */
+        CaptionRulesIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caption rules";
+            rules: components["schemas"]["CaptionRulesField"];
+        };
+        /**
          * CardIn
          * @description Show the episode's card before the programme or after it, so long; 0 takes it off.
          */
@@ -1521,6 +2295,43 @@ export interface components {
             kind: "card";
             /** Length */
             length: number;
+        };
+        /**
+         * ChainHereOut
+         * @description One that goes through a chain of its own.
+         */
+        ChainHereOut: {
+            /** Chain */
+            chain: components["schemas"]["ProcessorField"][];
+            /** End */
+            end: number;
+            /** Recording */
+            recording: string;
+            /** Start */
+            start: number;
+            /** Track */
+            track: string;
+        };
+        /** ChainOut */
+        ChainOut: {
+            /** Chain */
+            chain: components["schemas"]["ProcessorField"][];
+            /** Name */
+            name: string;
+        };
+        /**
+         * ChoiceOut
+         * @description What fits, from where on it plays so that it ends with its place, and whether it is looped.
+         */
+        ChoiceOut: {
+            /** Loop */
+            loop: boolean;
+            sound: components["schemas"]["SoundOut"];
+            /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             */
+            start: number;
         };
         /** ComparisonOut */
         ComparisonOut: {
@@ -1544,6 +2355,55 @@ export interface components {
              */
             shared: number;
         };
+        /**
+         * ConsentIn
+         * @description The consent of a person: ticked, by name; or spoken, in a range of an edition.
+         */
+        ConsentIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             * @default 0
+             */
+            begin: number;
+            /**
+             * Edition Id
+             * @default null
+             */
+            edition_id: string | null;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             * @default 0
+             */
+            end: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ConsentOut
+         * @description Who agreed to be spoken for by a machine, when, and how; ``words`` are those it was spoken in.
+         */
+        ConsentOut: {
+            /** Date */
+            date: string;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "ticked" | "spoken";
+            /** Name */
+            name: string;
+            /** Recording */
+            recording: string;
+            /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             */
+            start: number;
+            /** Words */
+            words: string;
+        };
         /** CopyIn */
         CopyIn: {
             /** Ranges */
@@ -1563,6 +2423,72 @@ export interface components {
             pieces: components["schemas"]["PieceField"][];
             /** Text */
             text: string;
+        };
+        /**
+         * CueOut
+         * @description A caption: from-to of the programme and in laid time, its lines, whose words they are, and what is wrong with it.
+         */
+        CueOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * Breaks
+             * @description Laid time of the first word of each line but the first
+             */
+            breaks: number[];
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+            /** Lines */
+            lines: string[];
+            /** Rate */
+            rate: number;
+            /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             */
+            start: number;
+            /**
+             * Until
+             * @description Ticks, 48,000 to the second
+             */
+            until: number;
+            /** Voice */
+            voice: string | null;
+        };
+        /**
+         * CuesOut
+         * @description The captions of an edition.
+         */
+        CuesOut: {
+            /** Cues */
+            cues: components["schemas"]["CueOut"][];
+        };
+        /**
+         * CurveOut
+         * @description Short-term loudness in LUFS, each value for so many ticks (``every``); empty where it was not measured as it is now.
+         */
+        CurveOut: {
+            /**
+             * Every
+             * @description Ticks, 48,000 to the second
+             */
+            every: number;
+            /** Integrated */
+            integrated: number | null;
+            /** Peak */
+            peak: number | null;
+            /** Range */
+            range: number | null;
+            /** Short Term */
+            short_term: number[];
         };
         /**
          * DifferenceOut
@@ -1734,6 +2660,12 @@ export interface components {
             jobs: components["schemas"]["JobOut"][];
             /** Notes */
             notes: components["schemas"]["NoteOut"][];
+            /**
+             * Numbers
+             * @description How the show's transcripts write numbers.
+             * @enum {string}
+             */
+            numbers: "heard" | "figures" | "words";
             /** Recordings */
             recordings: components["schemas"]["RecordingOut"][];
             /** Selects */
@@ -1767,7 +2699,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mp3" | "wav" | "srt" | "vtt" | "txt" | "md";
+            form: "mp4" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
             /** Id */
             id: string;
             /**
@@ -1779,6 +2711,19 @@ export interface components {
             revision: number;
             /** Size */
             size: number;
+        };
+        /**
+         * FaultOut
+         * @description What is wrong with a caption, in words.
+         */
+        FaultOut: {
+            /**
+             * Fault
+             * @enum {string}
+             */
+            fault: "too fast" | "too long" | "too short" | "too near" | "overlapping" | "too wide" | "too many lines" | "doubtful";
+            /** Told */
+            told: string;
         };
         /** FetchTake */
         FetchTake: {
@@ -1868,7 +2813,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mp3" | "wav" | "srt" | "vtt" | "txt" | "md";
+            key: "mp4" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
             /** Label */
             label: string;
         };
@@ -1878,19 +2823,16 @@ export interface components {
             forms: components["schemas"]["FormOut"][];
         };
         /**
-         * GainIn
-         * @description Make a whole track louder before it is cut and processed, in decibels: for one that was recorded too quietly.
+         * FoundOut
+         * @description What was found in a recording, and what is proposed for it.
          */
-        GainIn: {
-            /** Decibels */
-            decibels: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "gain";
-            /** Track */
-            track: string;
+        FoundOut: {
+            /** Chain */
+            chain: components["schemas"]["ProcessorField"][];
+            /** Found */
+            found: string[];
+            /** Why */
+            why: string[];
         };
         /**
          * GiveVoiceIn
@@ -1929,6 +2871,13 @@ export interface components {
          *     ``opening`` and ``closing`` are the lengths of its cards, 0 where it has none.
          */
         HeadOut: {
+            /** Beds */
+            beds: components["schemas"]["BedOut"][];
+            /** Bleeps */
+            bleeps: components["schemas"]["StretchOut"][];
+            captions: components["schemas"]["CaptionRulesField"];
+            /** Chains Here */
+            chains_here: components["schemas"]["ChainHereOut"][];
             /**
              * Closing
              * @description Ticks, 48,000 to the second
@@ -1944,6 +2893,7 @@ export interface components {
             levels: components["schemas"]["LevelOut"][];
             /** Lifted */
             lifted: number[][];
+            loudness: components["schemas"]["LoudnessOut"];
             /** Muted */
             muted: number[][];
             /** Name */
@@ -2126,6 +3076,26 @@ export interface components {
             pick: number | null;
         };
         /**
+         * LaidBedOut
+         * @description Where a bed sounds in the programme, and how it is ridden: its level moves in straight lines between these places.
+         */
+        LaidBedOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Id */
+            id: string;
+            /** Ride */
+            ride: components["schemas"]["RidePointOut"][];
+            /**
+             * Until
+             * @description Ticks, 48,000 to the second
+             */
+            until: number;
+        };
+        /**
          * LayerOut
          * @description What is seen from ``begin`` to ``until`` of the programme: a recording's picture, or else the episode's card or ``text``.
          *
@@ -2226,6 +3196,81 @@ export interface components {
             /** Who */
             who: string;
         };
+        /**
+         * LookedFor
+         * @description Who is looking: a name, or the window they are looking from. What can be undone depends on it.
+         */
+        LookedFor: {
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+        };
+        /**
+         * LoudnessIn
+         * @description Bring the edition to a loudness in LUFS, held under a true peak in dBTP; with null it is as loud as it is mixed.
+         *
+         *     ``mono`` makes it the same on both sides, and files of sound one channel, which the loudness is then that of.
+         */
+        LoudnessIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "loudness";
+            /**
+             * Mono
+             * @default false
+             */
+            mono: boolean;
+            /**
+             * Peak
+             * @default -1
+             */
+            peak: number;
+            /** Target */
+            target: number | null;
+        };
+        /**
+         * LoudnessOut
+         * @description The loudness an edition is brought to, and what was measured: null before that, ``edited`` where it was edited since.
+         */
+        LoudnessOut: {
+            /** Edited */
+            edited: boolean;
+            /** Gain */
+            gain: number | null;
+            /** Integrated */
+            integrated: number | null;
+            /** Mono */
+            mono: boolean;
+            /** Peak */
+            peak: number;
+            /** Range */
+            range: number | null;
+            /** Target */
+            target: number | null;
+            /** True Peak */
+            true_peak: number | null;
+        };
+        /**
+         * MachineOut
+         * @description The voice that speaks lines; ``speaks`` is whether it knows the language of these words.
+         */
+        MachineOut: {
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** Speaks */
+            speaks: boolean;
+        };
         /** MergeVoices */
         MergeVoices: {
             /** Into */
@@ -2248,6 +3293,16 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             to: number;
+        };
+        /**
+         * NamedChain
+         * @description A chain, or one processor, kept under a name by the show.
+         */
+        NamedChain: {
+            /** Chain */
+            chain: components["schemas"]["ProcessorField"][];
+            /** Name */
+            name: string;
         };
         /**
          * NewEdition
@@ -2287,7 +3342,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mp3" | "wav" | "srt" | "vtt" | "txt" | "md";
+            form: "mp4" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
             /**
              * Muted
              * @default false
@@ -2318,6 +3373,46 @@ export interface components {
              * @default
              */
             window: string;
+        };
+        /**
+         * NewPickup
+         * @description A line to be made for a range: ``borrowed`` from a stretch of a recording, or ``spoken`` by a machine.
+         */
+        NewPickup: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "borrowed" | "spoken";
+            /**
+             * Recording
+             * @default null
+             */
+            recording: string | null;
+            /**
+             * Source End
+             * @description Ticks, 48,000 to the second
+             * @default 0
+             */
+            source_end: number;
+            /**
+             * Source Start
+             * @description Ticks, 48,000 to the second
+             * @default 0
+             */
+            source_start: number;
+            /** Text */
+            text: string;
         };
         /**
          * NewSelect
@@ -2398,6 +3493,11 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** NewWeights */
+        NewWeights: {
+            /** Name */
+            name: string;
+        };
         /** NoteChange */
         NoteChange: {
             /** Text */
@@ -2438,7 +3538,7 @@ export interface components {
          */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["RestoreIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["GainIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
+            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
             /** Revision */
             revision: number;
             /**
@@ -2470,6 +3570,21 @@ export interface components {
             unsure: number;
             /** Words */
             words: number;
+        };
+        /**
+         * PanIn
+         * @description Place a whole track, from -1 (left) to 1 (right).
+         */
+        PanIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pan";
+            /** Place */
+            place: number;
+            /** Track */
+            track: string;
         };
         /**
          * PartIn
@@ -2523,6 +3638,75 @@ export interface components {
             tokens: components["schemas"]["TokenOut"][];
             /** Voice */
             voice: string | null;
+        };
+        /**
+         * PickupIn
+         * @description Let a line that was said again take the place of a range; what was said there is struck.
+         */
+        PickupIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pickup";
+            /** Recording */
+            recording: string;
+        };
+        /**
+         * PickupOffIn
+         * @description Take a line that was said again off, and put back what was said before.
+         */
+        PickupOffIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pickup off";
+            /** Recording */
+            recording: string;
+        };
+        /**
+         * PickupOut
+         * @description A line that was made for these words; ``on_page`` where it stands in the edition.
+         */
+        PickupOut: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "borrowed" | "recorded" | "spoken";
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /** Machine */
+            machine: string;
+            /** On Page */
+            on_page: boolean;
+            /** Recording */
+            recording: string;
+            /**
+             * Source At
+             * @description Ticks, 48,000 to the second
+             */
+            source_at: number;
+            /** Source Of */
+            source_of: string;
+            /** Text */
+            text: string;
+            /** Was */
+            was: string;
         };
         /** PictureOut */
         PictureOut: {
@@ -2579,9 +3763,12 @@ export interface components {
          * PlanOut
          * @description What plays and what is seen when.
          *
-         *     ``width`` and ``height`` say which shape the picture has; recordings of another shape ``fill`` it, or fit into it.
+         *     ``width`` and ``height`` say which shape the picture has; recordings of another shape ``fill`` it, or fit into it. What is
+         *     said begins where the first span does, which is later than 0 where a bed begins before it.
          */
         PlanOut: {
+            /** Beds */
+            beds: components["schemas"]["LaidBedOut"][];
             /** Fill */
             fill: boolean;
             /** Height */
@@ -2622,6 +3809,105 @@ export interface components {
              * @default about:blank
              */
             type: string;
+        };
+        /**
+         * ProcessorField
+         * @description One processor of a chain: whether it is on, how much of it is heard in per cent, and its settings by their names.
+         */
+        ProcessorField: {
+            /**
+             * Amount
+             * @default 100
+             */
+            amount: number;
+            /** Kind */
+            kind: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * ProcessorKindOut
+         * @description A kind of processor. What ``rides`` moves the level by the words, after everything else.
+         */
+        ProcessorKindOut: {
+            /** About */
+            about: string;
+            /** Kind */
+            kind: string;
+            /** Rides */
+            rides: boolean;
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
+        };
+        /**
+         * ProcessorsHereIn
+         * @description Send a range of a track through another chain than the rest of it; with null through that of the whole track.
+         */
+        ProcessorsHereIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /** Chain */
+            chain: components["schemas"]["ProcessorField"][] | null;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "processors here";
+            /**
+             * Told
+             * @default
+             */
+            told: string;
+            /** Track */
+            track: string;
+        };
+        /**
+         * ProcessorsIn
+         * @description Send a whole track through a chain of processors before it is cut; through none with an empty one.
+         */
+        ProcessorsIn: {
+            /** Chain */
+            chain: components["schemas"]["ProcessorField"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "processors";
+            /**
+             * Told
+             * @default
+             */
+            told: string;
+            /** Track */
+            track: string;
+        };
+        /**
+         * ProcessorsOut
+         * @description All kinds of processors, and the chains that come with Jaskel.
+         */
+        ProcessorsOut: {
+            /** Chains */
+            chains: components["schemas"]["ChainOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["ProcessorKindOut"][];
         };
         /**
          * ProposalsOut
@@ -2705,6 +3991,12 @@ export interface components {
          */
         RecordingChange: {
             /**
+             * Care
+             * @description Which weights hear it: those that come with Jaskel, or the largest that were added.
+             * @default null
+             */
+            care: ("quick" | "careful") | null;
+            /**
              * Kind
              * @default null
              */
@@ -2719,6 +4011,12 @@ export interface components {
              * @default null
              */
             name: string | null;
+            /**
+             * Parted
+             * @description Whether each of its languages is heard for itself.
+             * @default null
+             */
+            parted: boolean | null;
         };
         /**
          * RecordingOut
@@ -2730,6 +4028,11 @@ export interface components {
              * @default false
              */
             borrowed: boolean;
+            /**
+             * Care
+             * @enum {string}
+             */
+            care: "quick" | "careful";
             /** Channels */
             channels: number;
             /** Container */
@@ -2745,9 +4048,14 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "speech" | "music" | "still" | "video";
+            kind: "speech" | "music" | "still" | "video" | "pickup";
             /** Language */
             language: string;
+            /**
+             * Languages
+             * @description Where which language is spoken, where there is more than one.
+             */
+            languages: components["schemas"]["SpokenFrom"][];
             /**
              * Length
              * @description Ticks, 48,000 to the second
@@ -2755,6 +4063,11 @@ export interface components {
             length: number;
             /** Name */
             name: string;
+            /**
+             * Parted
+             * @description Each of these stretches is heard in its own language.
+             */
+            parted: boolean;
             picture: components["schemas"]["PictureOut"] | null;
             /** Placed */
             placed: boolean;
@@ -2914,6 +4227,13 @@ export interface components {
              */
             window: string;
         };
+        /** RidePointOut */
+        RidePointOut: {
+            /** At */
+            at: number;
+            /** Decibels */
+            decibels: number;
+        };
         /**
          * SaidOut
          * @description A place where words were found, ``at`` to ``end`` in ticks of the recording.
@@ -3058,6 +4378,26 @@ export interface components {
             shape: "as recorded" | "wide" | "square" | "upright";
         };
         /**
+         * SettingOut
+         * @description A setting of a kind of processor: what it takes, and what it is at first.
+         */
+        SettingOut: {
+            /** Label */
+            label: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Step */
+            step: number;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * ShowChange
          * @description What is to change of a show; what is left out stays.
          */
@@ -3077,6 +4417,12 @@ export interface components {
              * @default null
              */
             name: string | null;
+            /**
+             * Numbers
+             * @description How its transcripts write numbers.
+             * @default null
+             */
+            numbers: ("heard" | "figures" | "words") | null;
         };
         /** ShowOut */
         ShowOut: {
@@ -3118,8 +4464,39 @@ export interface components {
             kind: "slip";
         };
         /**
+         * SoundOut
+         * @description A sound of the library; ``loops`` where its end joins its beginning.
+         */
+        SoundOut: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "theme" | "bed" | "ambience" | "sting";
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /** Loops */
+            loops: boolean;
+            /** Moods */
+            moods: string[];
+            /** Name */
+            name: string;
+        };
+        /** SoundsOut */
+        SoundsOut: {
+            /** Sounds */
+            sounds: components["schemas"]["SoundOut"][];
+        };
+        /**
          * SourceField
-         * @description What a piece is of: something ``recorded``, ``room tone``, ``silence``, a ``card``, or ``drawn`` words.
+         * @description What a piece is of: something ``recorded``, a line ``said again``, room tone, silence, a card, ``drawn`` words.
+         *
+         *     A line takes the place of ``start`` to ``end`` of ``home``, in which ``track`` has its voice.
          */
         SourceField: {
             /**
@@ -3128,20 +4505,42 @@ export interface components {
              */
             closing: boolean;
             /**
+             * End
+             * @description Ticks, 48,000 to the second
+             * @default 0
+             */
+            end: number;
+            /**
+             * Home
+             * @default null
+             */
+            home: string | null;
+            /**
              * Kind
              * @enum {string}
              */
-            kind: "recorded" | "room tone" | "silence" | "card" | "drawn";
+            kind: "recorded" | "said again" | "room tone" | "silence" | "card" | "drawn";
             /**
              * Recording
              * @default null
              */
             recording: string | null;
             /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             * @default 0
+             */
+            start: number;
+            /**
              * Text
              * @default null
              */
             text: string | null;
+            /**
+             * Track
+             * @default null
+             */
+            track: string | null;
         };
         /**
          * SpanOut
@@ -3158,6 +4557,18 @@ export interface components {
             laid: number;
             /** Until */
             until: number;
+        };
+        /**
+         * SpectrumOut
+         * @description The average spectrum of what a track says, in decibels at some frequencies, and by how much its equaliser raises each.
+         */
+        SpectrumOut: {
+            /** Curve */
+            curve: number[];
+            /** Hertz */
+            hertz: number[];
+            /** Level */
+            level: number[];
         };
         /** SpellingOut */
         SpellingOut: {
@@ -3229,6 +4640,32 @@ export interface components {
              */
             shape: "equal power" | "linear";
         };
+        /** SpokenFrom */
+        SpokenFrom: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Language */
+            language: string;
+        };
+        /**
+         * SpotOut
+         * @description Words that can be said again: what is said, by whom; who could speak for that person; where it is said; what was made.
+         */
+        SpotOut: {
+            /** Candidates */
+            candidates: components["schemas"]["CandidateOut"][];
+            consent: components["schemas"]["ConsentOut"] | null;
+            machine: components["schemas"]["MachineOut"];
+            /** Made */
+            made: components["schemas"]["PickupOut"][];
+            /** Voice */
+            voice: string | null;
+            /** Was */
+            was: string;
+        };
         /**
          * StepOut
          * @description A step of the history, in words; ``number`` is its own, or of an undo or redo that of the step it is about.
@@ -3242,6 +4679,20 @@ export interface components {
             summary: string;
             /** Who */
             who: string;
+        };
+        /**
+         * StretchOut
+         * @description A stretch of a track, from-to in ticks of the recording or session it is part of.
+         */
+        StretchOut: {
+            /** End */
+            end: number;
+            /** Recording */
+            recording: string;
+            /** Start */
+            start: number;
+            /** Track */
+            track: string;
         };
         /**
          * StrikeIn
@@ -3311,6 +4762,11 @@ export interface components {
              * @default false
              */
             own_times: boolean;
+        };
+        /** Taken */
+        Taken: {
+            /** Sound */
+            sound: string;
         };
         /**
          * TellApart
@@ -3507,10 +4963,31 @@ export interface components {
             };
         };
         /**
+         * TieField
+         * @description What an end of a bed is tied to: the ``word`` at a laid time, or an end of the programme; ``offset`` ticks later.
+         */
+        TieField: {
+            /**
+             * At
+             * @default null
+             */
+            at: number | null;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "word" | "beginning" | "end";
+        };
+        /**
          * TokenOut
          * @description A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording.
          *
-         *     ``loose`` words have no tie to the sound.
+         *     ``loose`` words have no tie to the sound. ``pickup`` is the recording of a line said again, whose ``t`` is a place of that.
          */
         TokenOut: {
             /** At */
@@ -3529,6 +5006,11 @@ export interface components {
             loose: boolean;
             /** P */
             p: number;
+            /**
+             * Pickup
+             * @default
+             */
+            pickup: string;
             /** T */
             t: number;
             /** Text */
@@ -3572,16 +5054,19 @@ export interface components {
         };
         /**
          * TrackLevelOut
-         * @description The level of a whole track, and the gain it was given before the cut; whether that has been ``processed`` yet.
+         * @description The level and place of a whole track, and what it goes through before the cut; whether that has been ``processed`` yet.
+         *
+         *     ``called`` is the name of its chain, “own” where it is none that comes with Jaskel.
          */
         TrackLevelOut: {
+            /** Called */
+            called: string;
+            /** Chain */
+            chain: components["schemas"]["ProcessorField"][];
             /** Decibels */
             decibels: number;
-            /**
-             * Gain
-             * @default 0
-             */
-            gain: number;
+            /** Pan */
+            pan: number;
             /**
              * Processed
              * @default true
@@ -3693,6 +5178,58 @@ export interface components {
              */
             to_transcribe: number;
         };
+        /**
+         * WayOut
+         * @description What a show keeps of its sound: chains by name, voices that have one, and whether there is an opening or ending.
+         *
+         *     ``target`` is its loudness.
+         */
+        WayOut: {
+            /** Beds */
+            beds: number;
+            /** Chains */
+            chains: components["schemas"]["ChainOut"][];
+            /** Target */
+            target: number | null;
+            /** Voices */
+            voices: string[];
+        };
+        /** WeightsOut */
+        WeightsOut: {
+            /** Id */
+            id: string;
+            /** @default null */
+            job: components["schemas"]["JobOut"] | null;
+            /**
+             * Languages
+             * @description Codes of ISO 639-1.
+             */
+            languages: string[];
+            /** Name */
+            name: string;
+            /**
+             * Ships
+             * @description It comes with Jaskel, and cannot be deleted.
+             */
+            ships: boolean;
+            /**
+             * Size
+             * @description In bytes.
+             */
+            size: number;
+            /**
+             * Speed
+             * @description Seconds of sound heard in one second on this machine; 0 where that is not known.
+             */
+            speed: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "arriving" | "checking" | "ready" | "failed";
+            /** Trouble */
+            trouble: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -3702,15 +5239,33 @@ export interface components {
 }
 export type SchemaAcceptIn = components['schemas']['AcceptIn'];
 export type SchemaAdjustIn = components['schemas']['AdjustIn'];
+export type SchemaAllWeightsOut = components['schemas']['AllWeightsOut'];
 export type SchemaAsideOut = components['schemas']['AsideOut'];
 export type SchemaAttemptOut = components['schemas']['AttemptOut'];
+export type SchemaBedIn = components['schemas']['BedIn'];
+export type SchemaBedOffIn = components['schemas']['BedOffIn'];
+export type SchemaBedOut = components['schemas']['BedOut'];
 export type SchemaBesidesOut = components['schemas']['BesidesOut'];
+export type SchemaBleepIn = components['schemas']['BleepIn'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
+export type SchemaCandidateOut = components['schemas']['CandidateOut'];
+export type SchemaCaptionAloneIn = components['schemas']['CaptionAloneIn'];
+export type SchemaCaptionBreakIn = components['schemas']['CaptionBreakIn'];
+export type SchemaCaptionRulesField = components['schemas']['CaptionRulesField'];
+export type SchemaCaptionRulesIn = components['schemas']['CaptionRulesIn'];
 export type SchemaCardIn = components['schemas']['CardIn'];
+export type SchemaChainHereOut = components['schemas']['ChainHereOut'];
+export type SchemaChainOut = components['schemas']['ChainOut'];
+export type SchemaChoiceOut = components['schemas']['ChoiceOut'];
 export type SchemaComparisonOut = components['schemas']['ComparisonOut'];
+export type SchemaConsentIn = components['schemas']['ConsentIn'];
+export type SchemaConsentOut = components['schemas']['ConsentOut'];
 export type SchemaCopyIn = components['schemas']['CopyIn'];
 export type SchemaCopyOut = components['schemas']['CopyOut'];
+export type SchemaCueOut = components['schemas']['CueOut'];
+export type SchemaCuesOut = components['schemas']['CuesOut'];
+export type SchemaCurveOut = components['schemas']['CurveOut'];
 export type SchemaDifferenceOut = components['schemas']['DifferenceOut'];
 export type SchemaDuplicate = components['schemas']['Duplicate'];
 export type SchemaEdgesIn = components['schemas']['EdgesIn'];
@@ -3720,12 +5275,13 @@ export type SchemaEpisodeBrief = components['schemas']['EpisodeBrief'];
 export type SchemaEpisodeChange = components['schemas']['EpisodeChange'];
 export type SchemaEpisodeOut = components['schemas']['EpisodeOut'];
 export type SchemaExportOut = components['schemas']['ExportOut'];
+export type SchemaFaultOut = components['schemas']['FaultOut'];
 export type SchemaFetchTake = components['schemas']['FetchTake'];
 export type SchemaFindingOut = components['schemas']['FindingOut'];
 export type SchemaFindingsOut = components['schemas']['FindingsOut'];
 export type SchemaFormOut = components['schemas']['FormOut'];
 export type SchemaFormsOut = components['schemas']['FormsOut'];
-export type SchemaGainIn = components['schemas']['GainIn'];
+export type SchemaFoundOut = components['schemas']['FoundOut'];
 export type SchemaGiveVoiceIn = components['schemas']['GiveVoiceIn'];
 export type SchemaHeadOut = components['schemas']['HeadOut'];
 export type SchemaHistoryOut = components['schemas']['HistoryOut'];
@@ -3737,35 +5293,52 @@ export type SchemaHostTake = components['schemas']['HostTake'];
 export type SchemaInsertIn = components['schemas']['InsertIn'];
 export type SchemaJobOut = components['schemas']['JobOut'];
 export type SchemaJudgedField = components['schemas']['JudgedField'];
+export type SchemaLaidBedOut = components['schemas']['LaidBedOut'];
 export type SchemaLayerOut = components['schemas']['LayerOut'];
 export type SchemaLevelOut = components['schemas']['LevelOut'];
 export type SchemaLiftIn = components['schemas']['LiftIn'];
 export type SchemaLineOut = components['schemas']['LineOut'];
 export type SchemaLogOut = components['schemas']['LogOut'];
+export type SchemaLookedFor = components['schemas']['LookedFor'];
+export type SchemaLoudnessIn = components['schemas']['LoudnessIn'];
+export type SchemaLoudnessOut = components['schemas']['LoudnessOut'];
+export type SchemaMachineOut = components['schemas']['MachineOut'];
 export type SchemaMergeVoices = components['schemas']['MergeVoices'];
 export type SchemaMoveIn = components['schemas']['MoveIn'];
+export type SchemaNamedChain = components['schemas']['NamedChain'];
 export type SchemaNewEdition = components['schemas']['NewEdition'];
 export type SchemaNewEpisode = components['schemas']['NewEpisode'];
 export type SchemaNewExport = components['schemas']['NewExport'];
 export type SchemaNewNote = components['schemas']['NewNote'];
+export type SchemaNewPickup = components['schemas']['NewPickup'];
 export type SchemaNewSelect = components['schemas']['NewSelect'];
 export type SchemaNewSession = components['schemas']['NewSession'];
 export type SchemaNewShow = components['schemas']['NewShow'];
 export type SchemaNewSpelling = components['schemas']['NewSpelling'];
 export type SchemaNewTake = components['schemas']['NewTake'];
 export type SchemaNewVersion = components['schemas']['NewVersion'];
+export type SchemaNewWeights = components['schemas']['NewWeights'];
 export type SchemaNoteChange = components['schemas']['NoteChange'];
 export type SchemaNoteOut = components['schemas']['NoteOut'];
 export type SchemaOperationIn = components['schemas']['OperationIn'];
 export type SchemaPageOut = components['schemas']['PageOut'];
+export type SchemaPanIn = components['schemas']['PanIn'];
 export type SchemaPartIn = components['schemas']['PartIn'];
 export type SchemaPassageIn = components['schemas']['PassageIn'];
 export type SchemaPassageOut = components['schemas']['PassageOut'];
+export type SchemaPickupIn = components['schemas']['PickupIn'];
+export type SchemaPickupOffIn = components['schemas']['PickupOffIn'];
+export type SchemaPickupOut = components['schemas']['PickupOut'];
 export type SchemaPictureOut = components['schemas']['PictureOut'];
 export type SchemaPieceField = components['schemas']['PieceField'];
 export type SchemaPlaceOut = components['schemas']['PlaceOut'];
 export type SchemaPlanOut = components['schemas']['PlanOut'];
 export type SchemaProblemOut = components['schemas']['ProblemOut'];
+export type SchemaProcessorField = components['schemas']['ProcessorField'];
+export type SchemaProcessorKindOut = components['schemas']['ProcessorKindOut'];
+export type SchemaProcessorsHereIn = components['schemas']['ProcessorsHereIn'];
+export type SchemaProcessorsIn = components['schemas']['ProcessorsIn'];
+export type SchemaProcessorsOut = components['schemas']['ProcessorsOut'];
 export type SchemaProposalsOut = components['schemas']['ProposalsOut'];
 export type SchemaPutBackIn = components['schemas']['PutBackIn'];
 export type SchemaRangeField = components['schemas']['RangeField'];
@@ -3782,6 +5355,7 @@ export type SchemaRetypeIn = components['schemas']['RetypeIn'];
 export type SchemaRetypedOut = components['schemas']['RetypedOut'];
 export type SchemaReuse = components['schemas']['Reuse'];
 export type SchemaRevisionIn = components['schemas']['RevisionIn'];
+export type SchemaRidePointOut = components['schemas']['RidePointOut'];
 export type SchemaSaidOut = components['schemas']['SaidOut'];
 export type SchemaScriptOut = components['schemas']['ScriptOut'];
 export type SchemaSearchOut = components['schemas']['SearchOut'];
@@ -3790,20 +5364,28 @@ export type SchemaSelectOut = components['schemas']['SelectOut'];
 export type SchemaSelectsOut = components['schemas']['SelectsOut'];
 export type SchemaSessionOut = components['schemas']['SessionOut'];
 export type SchemaSetShapeIn = components['schemas']['SetShapeIn'];
+export type SchemaSettingOut = components['schemas']['SettingOut'];
 export type SchemaShowChange = components['schemas']['ShowChange'];
 export type SchemaShowOut = components['schemas']['ShowOut'];
 export type SchemaShowsOut = components['schemas']['ShowsOut'];
 export type SchemaSlipIn = components['schemas']['SlipIn'];
+export type SchemaSoundOut = components['schemas']['SoundOut'];
+export type SchemaSoundsOut = components['schemas']['SoundsOut'];
 export type SchemaSourceField = components['schemas']['SourceField'];
 export type SchemaSpanOut = components['schemas']['SpanOut'];
+export type SchemaSpectrumOut = components['schemas']['SpectrumOut'];
 export type SchemaSpellingOut = components['schemas']['SpellingOut'];
 export type SchemaSpliceIn = components['schemas']['SpliceIn'];
 export type SchemaSpliceOut = components['schemas']['SpliceOut'];
+export type SchemaSpokenFrom = components['schemas']['SpokenFrom'];
+export type SchemaSpotOut = components['schemas']['SpotOut'];
 export type SchemaStepOut = components['schemas']['StepOut'];
+export type SchemaStretchOut = components['schemas']['StretchOut'];
 export type SchemaStrikeIn = components['schemas']['StrikeIn'];
 export type SchemaSubstitution = components['schemas']['Substitution'];
 export type SchemaTakeOut = components['schemas']['TakeOut'];
 export type SchemaTakeText = components['schemas']['TakeText'];
+export type SchemaTaken = components['schemas']['Taken'];
 export type SchemaTellApart = components['schemas']['TellApart'];
 export type SchemaTextOut = components['schemas']['TextOut'];
 export type SchemaThresholdIn = components['schemas']['ThresholdIn'];
@@ -3811,6 +5393,7 @@ export type SchemaThresholdOut = components['schemas']['ThresholdOut'];
 export type SchemaTidyChange = components['schemas']['TidyChange'];
 export type SchemaTidyIn = components['schemas']['TidyIn'];
 export type SchemaTidySettingsOut = components['schemas']['TidySettingsOut'];
+export type SchemaTieField = components['schemas']['TieField'];
 export type SchemaTokenOut = components['schemas']['TokenOut'];
 export type SchemaTrackChange = components['schemas']['TrackChange'];
 export type SchemaTrackLevelIn = components['schemas']['TrackLevelIn'];
@@ -3820,6 +5403,8 @@ export type SchemaTrimIn = components['schemas']['TrimIn'];
 export type SchemaVoiceChange = components['schemas']['VoiceChange'];
 export type SchemaVoiceOut = components['schemas']['VoiceOut'];
 export type SchemaWaitingOut = components['schemas']['WaitingOut'];
+export type SchemaWayOut = components['schemas']['WayOut'];
+export type SchemaWeightsOut = components['schemas']['WeightsOut'];
 export type $defs = Record<string, never>;
 export interface operations {
     history_compare_compare_get: {
@@ -4621,6 +6206,234 @@ export interface operations {
             };
         };
     };
+    captions_listed_editions__edition_id__cues_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CuesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    strips_even_editions__edition_id__even_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedFor"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     work_export_editions__edition_id__exports_post: {
         parameters: {
             query?: never;
@@ -5076,6 +6889,345 @@ export interface operations {
             };
         };
     };
+    strips_get_loudness_editions__edition_id__loudness_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    strips_measure_editions__edition_id__loudness_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    strips_get_match_editions__edition_id__match_get: {
+        parameters: {
+            query: {
+                track: string;
+                to?: string | null;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcessorField"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     editions_perform_editions__edition_id__operations_post: {
         parameters: {
             query?: never;
@@ -5210,6 +7362,476 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pickups_look_editions__edition_id__pickups_get: {
+        parameters: {
+            query: {
+                /** @description Ticks, 48,000 to the second */
+                begin: number;
+                /** @description Ticks, 48,000 to the second */
+                end: number;
+                text?: string;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pickups_make_editions__edition_id__pickups_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPickup"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pickups_record_editions__edition_id__pickups_recorded_post: {
+        parameters: {
+            query: {
+                /** @description Ticks, 48,000 to the second */
+                begin: number;
+                /** @description Ticks, 48,000 to the second */
+                end: number;
+                text: string;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pickups_tried_editions__edition_id__pickups__recording_id__tried_get: {
+        parameters: {
+            query: {
+                /** @description Ticks, 48,000 to the second */
+                begin: number;
+                /** @description Ticks, 48,000 to the second */
+                end: number;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
             /** @description Bad Request */
@@ -6223,6 +8845,234 @@ export interface operations {
             };
         };
     };
+    way_keep_editions__edition_id__sound_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    way_give_editions__edition_id__sound_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeadOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     listening_get_sound_editions__edition_id__sound__key__get: {
         parameters: {
             query?: never;
@@ -6242,6 +9092,120 @@ export interface operations {
                 };
                 content: {
                     "audio/wav": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    strips_get_spectrum_editions__edition_id__spectrum_get: {
+        parameters: {
+            query: {
+                track: string;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpectrumOut"];
                 };
             };
             /** @description Bad Request */
@@ -6357,6 +9321,358 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpliceOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    strips_get_suggestion_editions__edition_id__suggestion_get: {
+        parameters: {
+            query: {
+                track: string;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    strips_get_tried_editions__edition_id__tried_get: {
+        parameters: {
+            query: {
+                track: string;
+                /** @description Ticks, 48,000 to the second */
+                begin: number;
+                /** @description Ticks, 48,000 to the second */
+                end: number;
+                without?: number;
+                part?: "with" | "without" | "left";
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sounds_get_under_editions__edition_id__under_get: {
+        parameters: {
+            query: {
+                sound: string;
+                /** @description Ticks, 48,000 to the second */
+                at: number;
+                length?: number;
+                decibels?: number;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
             /** @description Bad Request */
@@ -8639,6 +11955,122 @@ export interface operations {
             };
         };
     };
+    sounds_take_episodes__episode_id__sounds_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taken"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     spellings_spell_episodes__episode_id__spell_post: {
         parameters: {
             query?: never;
@@ -9645,6 +13077,116 @@ export interface operations {
             };
         };
     };
+    strips_listed_processors_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcessorsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     recordings_remove_recordings__recording_id__delete: {
         parameters: {
             query?: {
@@ -10339,6 +13881,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    recordings_part_sides_recordings__recording_id__sides_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -12147,6 +15801,235 @@ export interface operations {
             };
         };
     };
+    way_keep_chain_shows__show_id__chains_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamedChain"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    way_delete_chain_shows__show_id__chains__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     shows_make_episode_shows__show_id__episodes_post: {
         parameters: {
             query?: never;
@@ -12169,6 +16052,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EpisodeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    way_get_way_shows__show_id__sound_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayOut"];
                 };
             };
             /** @description Bad Request */
@@ -12513,6 +16508,344 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TidySettingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sounds_listed_sounds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sounds_choose_sounds_choice_get: {
+        parameters: {
+            query: {
+                /** @description Ticks, 48,000 to the second */
+                length: number;
+                /** @description Parted by commas */
+                moods?: string;
+                kind?: "theme" | "bed" | "ambience" | "sting" | "";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoiceOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sounds_get_file_sounds__sound_id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/ogg": string;
                 };
             };
             /** @description Bad Request */
@@ -13946,6 +18279,232 @@ export interface operations {
             };
         };
     };
+    pickups_agree_voices__voice_id__consent_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                voice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConsentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConsentOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pickups_withdraw_voices__voice_id__consent_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                voice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     voices_merge_voices__voice_id__merge_post: {
         parameters: {
             query?: never;
@@ -13960,6 +18519,563 @@ export interface operations {
                 "application/json": components["schemas"]["MergeVoices"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    weights_listed_weights_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllWeightsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    weights_begin_weights_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWeights"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    weights_remove_weights__weights_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weights_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    weights_check_weights__weights_id__check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weights_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    weights_send_weights__weights_id__files__file__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weights_id: string;
+                file: "weights.zip" | "model.bin" | "config.json" | "tokenizer.json" | "vocabulary.json" | "vocabulary.txt" | "preprocessor_config.json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

@@ -7,13 +7,13 @@ import { clock } from "../api/time";
 import { PictureShape } from "../page/PictureShape";
 import { selected } from "../page/tokens";
 import { Button, Heading } from "../ui/controls";
+import { Pick, TextField } from "../ui/fields";
 import { keys } from "../api/queries";
 import { tellDone, useEpisodeChange } from "../desk/change";
 import { desk } from "../desk/desk";
 import type { Scene } from "../page/scene";
 import { arrive, here, select } from "../desk/place";
 
-const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
 
 /** Open an edition of the episode, and remember that for the next time. */
 export function openEdition(episode: Episode, id: string) {
@@ -61,7 +61,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
           <li key={edition.id} className="flex items-center gap-2 border-b border-line px-3 py-1.5 last:border-0">
             {naming === edition.id ? (
               <form onSubmit={(event) => submit(event, edition.id)} className="flex flex-1 gap-1.5">
-                <input name="name" autoFocus defaultValue={edition.name} maxLength={200} aria-label={`Name of ${edition.name}`} className={FIELD} />
+                <TextField label={`Name of ${edition.name}`} name="name" autoFocus defaultValue={edition.name} maxLength={200} className="flex-1" />
                 <Button type="submit">Name it</Button>
               </form>
             ) : (
@@ -85,7 +85,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
       </ul>
       <Heading>New edition</Heading>
       <div className="flex flex-wrap gap-1.5">
-        <input value={name} placeholder="Trailer, short version, clip …" aria-label="Name of the new edition" maxLength={200} onChange={(event) => setName(event.target.value)} className={FIELD} />
+        <TextField label="Name of the new edition" value={name} placeholder="Trailer, short version, clip …" maxLength={200} onChange={setName} className="flex-1" />
         <Button onClick={() => making("all")}>
           <Copy size={14} /> Copy of this one
         </Button>
@@ -99,13 +99,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
       {episode.editions.length > 1 && (
         <>
           <Heading>Compare</Heading>
-          <select value={other} aria-label="Compare with" onChange={(event) => setOther(event.target.value)} className="rounded-md border border-line bg-paper px-2 py-1">
-            {episode.editions.filter((edition) => edition.id !== head.id).map((edition) => (
-              <option key={edition.id} value={edition.id}>
-                {edition.name}
-              </option>
-            ))}
-          </select>
+          <Pick label="Compare with" value={other} options={episode.editions.filter((edition) => edition.id !== head.id).map((edition) => [edition.id, edition.name] as const)} onChange={setOther} />
           {other && <Compared scene={scene} first={{ edition: head.id }} second={{ edition: other }} names={[`in ${head.name}`, `in ${episode.editions.find((edition) => edition.id === other)?.name ?? ""}`]} />}
         </>
       )}

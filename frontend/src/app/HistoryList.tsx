@@ -5,12 +5,12 @@ import { client, got } from "../api/client";
 import type { SchemaLogOut as Step } from "../api/schema";
 import { WHO } from "../api/author";
 import { Button } from "../ui/controls";
+import { TextField, Tick } from "../ui/fields";
 import { desk, failed } from "../desk/desk";
 import { Compared } from "./Editions";
 import type { Scene } from "../page/scene";
 
 const STEPS: Record<Step["step"], string> = { do: "", undo: "Undone: ", redo: "Done again: ", base: "" };
-const FIELD = "min-w-0 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
 
 /** Everything that was done to the edition, the newest first; every step can be gone back to, named and compared. */
 export function HistoryList({ scene }: { scene: Scene }) {
@@ -48,21 +48,21 @@ export function HistoryList({ scene }: { scene: Scene }) {
       <div className="mb-3 flex flex-wrap items-center gap-3 text-soft">
         <label className="flex items-center gap-1.5">
           You are
-          <input
+          <TextField
+            label="Your name"
             value={who}
             placeholder="Your name"
             maxLength={80}
-            aria-label="Your name"
-            onChange={(event) => {
-              setWho(event.target.value);
-              localStorage.setItem(WHO, event.target.value.trim());
+            onChange={(text) => {
+              setWho(text);
+              localStorage.setItem(WHO, text.trim());
             }}
-            className={`${FIELD} w-48 text-ink`}
+            className="w-48"
           />
         </label>
-        <input value={words} placeholder="Find a step" aria-label="Find a step" maxLength={200} onChange={(event) => setWords(event.target.value)} className={`${FIELD} w-44 text-ink`} />
+        <TextField label="Find a step" value={words} placeholder="Find a step" maxLength={200} onChange={setWords} className="w-44" />
         <label className="flex items-center gap-1">
-          <input type="checkbox" checked={named} onChange={(event) => setNamed(event.target.checked)} /> only named versions
+          <Tick checked={named} onChange={setNamed} /> only named versions
         </label>
       </div>
       <ol aria-label="Steps" className="max-h-[44vh] overflow-y-auto rounded-md border border-line">
@@ -101,7 +101,7 @@ export function HistoryList({ scene }: { scene: Scene }) {
           <Button why={chosen.number === head.revision && "This is the current state"} aria-pressed={comparing} onClick={() => setComparing(!comparing)}>
             Compare with now
           </Button>
-          <input key={chosen.number} name="version" defaultValue={chosen.name ?? ""} placeholder="Name this version" aria-label="Name of the version" maxLength={200} className={`${FIELD} w-44`} />
+          <TextField key={chosen.number} label="Name of the version" name="version" defaultValue={chosen.name ?? ""} placeholder="Name this version" maxLength={200} className="w-44" />
           <Button type="submit">Name it</Button>
         </form>
       ) : (

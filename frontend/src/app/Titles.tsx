@@ -4,8 +4,8 @@ import { useState, type FormEvent } from "react";
 import { client, got, type Episode } from "../api/client";
 import { useChange } from "../desk/change";
 import { Button } from "../ui/controls";
+import { TextField } from "../ui/fields";
 
-const FIELD = "w-full rounded-md border border-line bg-paper px-2 py-1 text-ink";
 
 export function Titles({ episode }: { episode: Episode }) {
   const [open, setOpen] = useState(false);
@@ -15,7 +15,7 @@ export function Titles({ episode }: { episode: Episode }) {
       await got(client.PATCH("/api/episodes/{episode_id}", { params: { path: { episode_id: episode.id } }, body: { title, folder: null, archived: null, deleted: null } }));
     }
     if (show && show !== episode.show) {
-      await got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: episode.show_id } }, body: { name: show, about: null, deleted: null } }));
+      await got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: episode.show_id } }, body: { name: show, about: null, deleted: null, numbers: null } }));
     }
   });
   const submit = (event: FormEvent<HTMLFormElement>) => {
@@ -36,11 +36,11 @@ export function Titles({ episode }: { episode: Episode }) {
           <form onSubmit={submit} className="space-y-2">
             <label className="block text-soft">
               Title of the episode
-              <input name="title" autoFocus defaultValue={episode.title} maxLength={200} className={FIELD} />
+              <TextField label="Title of the episode" name="title" autoFocus defaultValue={episode.title} maxLength={200} className="w-full" />
             </label>
             <label className="block text-soft">
               Name of the show
-              <input name="show" defaultValue={episode.show} maxLength={200} className={FIELD} />
+              <TextField label="Name of the show" name="show" defaultValue={episode.show} maxLength={200} className="w-full" />
             </label>
             <Button type="submit" look="strong" disabled={change.busy}>
               Rename

@@ -9,6 +9,7 @@ import { player } from "../player/player";
 import { Titles } from "./Titles";
 import { toProgramme } from "../player/places";
 import { Button, Choice } from "../ui/controls";
+import { Pick } from "../ui/fields";
 import { toggleTheme } from "../ui/theme";
 import { useDesk } from "../desk/desk";
 import { watchPlayhead } from "../desk/place";
@@ -91,20 +92,7 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
         ]}
         onChange={(next) => set({ mode: next })}
       />
-      <label className="text-barsoft">
-        <span className="sr-only">Speed</span>
-        <select
-          value={speed}
-          onChange={(event) => player.setSpeed(Number(event.target.value))}
-          className="rounded-md border border-barline bg-bar px-1.5 py-1 text-bartext"
-        >
-          {SPEEDS.map((each) => (
-            <option key={each} value={each}>
-              {each} ×
-            </option>
-          ))}
-        </select>
-      </label>
+      <Pick dark label="Speed" value={String(speed)} options={SPEEDS.map((each) => [String(each), `${each} ×`] as const)} onChange={(each) => player.setSpeed(Number(each))} />
       {head && head.target > 0 ? (
         <Gauge head={head} />
       ) : (

@@ -58,7 +58,7 @@ function Desk({ episode }: { episode: Episode }) {
   const { stage, mode, set } = useDesk(useShallow(({ stage, mode, set }) => ({ stage, mode, set })));
   const plan = usePlan(editionId, mode, head?.revision ?? 0).data;
   const tokens = useMemo(() => (page ? flatten(page) : { list: [], passage: [] }), [page]);
-  const sources = useMemo(() => sourcesOf(episode), [episode]);
+  const sources = useMemo(() => sourcesOf(episode, page?.passages), [episode, page]);
   const pictures = useMemo(() => new Set(episode.recordings.filter((each) => each.working_copy).map((each) => each.id)), [episode.recordings]);
   const voices = useMemo(() => new Map(episode.voices.map((voice) => [voice.id, voice])), [episode.voices]);
   const edit = useEdit(editionId, episode.show_id);
@@ -138,7 +138,7 @@ function Desk({ episode }: { episode: Episode }) {
   return (
     <TimesOf plan={plan} tokens={tokens}>
       <div
-        className="workspace grid h-full grid-cols-[94px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
+        className="workspace grid h-full grid-cols-[102px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_58px] overflow-hidden"
         {...getRootProps({ role: undefined, tabIndex: undefined })}
       >
         <TopBar episode={episode} head={head} plan={plan} edit={edit} />
@@ -188,7 +188,7 @@ function Desk({ episode }: { episode: Episode }) {
           )}
         </aside>
         {page && head ? (
-          <Strip page={page} head={head} sources={sources} reveal={show} />
+          <Strip page={page} head={head} sources={sources} plan={plan} reveal={show} />
         ) : (
           <footer className="col-span-3 border-t border-line bg-rail" />
         )}

@@ -10,14 +10,15 @@ import { here, playhead, select, usePlace, watchPlayhead } from "../desk/place";
 import { useShallow } from "zustand/react/shallow";
 import { player } from "../player/player";
 import { Choice } from "../ui/controls";
+import { Tick } from "../ui/fields";
 import { heightAt, ink } from "./draw";
 import type { Edit } from "./edit";
 import { byProgramme, byRecordings, edges, quietPlaces, ruler, segments, snapped, within, type Edge, type Segment } from "./fine";
 import { Lanes, Margin, Sign, Washes } from "./Lanes";
 import type { Layout } from "./layout";
-import { between, hasRoom, ROOM, type PageMark, type Strengths } from "./marks";
+import { between, roomOf, type PageMark, type Strengths } from "./marks";
 import { useReading } from "./reading";
-import { inkOf, toRecording, type Source, type Stave } from "./sources";
+import { inkOf, sounds, toRecording, type Source, type Stave } from "./sources";
 import { useTimeAt } from "./times";
 import { covered, indexAt, selected, type Tokens } from "./tokens";
 
@@ -56,8 +57,8 @@ export function Fine(props: FineProps) {
   const length = scale * RATE;
   const count = Math.max(1, Math.ceil(page.length / length));
   const staves = useMemo(() => Math.max(1, ...[...sources.values()].map((source) => source.staves.length)), [sources]);
-  const above = hasRoom("above", marks, strengths) ? ROOM : 0;
-  const tall = above + TOP + staves * STAVE + 16;
+  const above = roomOf("above", marks, strengths);
+  const tall = above + TOP + staves * STAVE + 16 + roomOf("below", marks, strengths);
   const [width, setWidth] = useState(740);
   useEffect(() => {
     const watch = new ResizeObserver(([entry]) => setWidth(Math.round((entry?.contentRect.width ?? 800) - MARGIN)));
@@ -208,7 +209,7 @@ function FineLine({ page, head, plan, tokens, sources, voices, marks, strengths,
           style={{ left: Math.max(0, x(picked[0])), width: x(Math.min(end, picked[1])) - Math.max(0, x(picked[0])), ...pickedRows(selection?.track, parts, staves) }}
         />
       )}
-      <Waves parts={parts} head={head} voices={voices} begin={begin} perTick={perTick} width={width} staves={staves} />
+      <Waves page={page} parts={parts} head={head} voices={voices} begin={begin} perTick={perTick} width={width} staves={staves} />
       {out.map(([from = 0, to = 0]) => (
         <div key={from} aria-hidden className="hatched pointer-events-none absolute" style={{ left: Math.max(0, x(from)), width: x(Math.min(end, to)) - Math.max(0, x(from)), top: TOP, height: staves * STAVE }} />
       ))}
@@ -244,6 +245,7 @@ function Playhead({ begin, end, perTick, height }: { begin: number; end: number;
 }
 
 interface WavesProps {
+  page: PageWords;
   parts: readonly Segment[];
   head: Head;
   voices: ReadonlyMap<string, Voice>;
@@ -253,8 +255,19 @@ interface WavesProps {
   staves: number;
 }
 
+/** Whose passage lies at a laid time. */
+function voiceAt(passages: PageWords["passages"], laid: number) {
+  let [first, last] = [0, passages.length - 1];
+  while (first < last) {
+    const middle = (first + last + 1) >> 1;
+    if ((passages[middle]?.tokens[0]?.at ?? 0) <= laid) first = middle;
+    else last = middle - 1;
+  }
+  return passages[first]?.voice;
+}
+
 /** The sound of a line, a stave for each voice. */
-function Waves({ parts, head, voices, begin, perTick, width, staves }: WavesProps) {
+function Waves({ page, parts, head, voices, begin, perTick, width, staves }: WavesProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const wanted = useMemo(
     () =>
@@ -293,6 +306,7 @@ function Waves({ parts, head, voices, begin, perTick, width, staves }: WavesProp
       paint.fillRect(left, middle - 0.5, points, 1);
       paint.globalAlpha = 1;
       for (let i = 0; wave && i < points; i++) {
+        if (!sounds(stave, voiceAt(page.passages, begin + (left + i) / perTick))) continue;
         const tall = heightAt(head.levels, stave.recording, part.start + i / perTick) * (STAVE / 2 - 3);
         const least = ((wave[2 * i] ?? 0) / 127) * tall;
         const most = ((wave[2 * i + 1] ?? 0) / 127) * tall;
@@ -301,7 +315,7 @@ function Waves({ parts, head, voices, begin, perTick, width, staves }: WavesProp
     }
     // `known` stands for the waves themselves, which are a new list at every render.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [wanted, known, head.levels, width, staves, voices, perTick]);
+  }, [page, wanted, known, head.levels, width, staves, voices, begin, perTick]);
   return <canvas ref={canvas} aria-hidden className="pointer-events-none absolute left-0" style={{ top: TOP, width, height: staves * STAVE }} />;
 }
 
@@ -450,7 +464,7 @@ export function FineControls() {
         onChange={(next) => set({ scale: Number(next) })}
       />
       <label className="flex items-center gap-1" title="Edges stop at words and quiet places (Shift+S; Ctrl while dragging: not)">
-        <input type="checkbox" checked={snapping} onChange={(event) => set({ snapping: event.target.checked })} /> snap
+        <Tick checked={snapping} onChange={(checked) => set({ snapping: checked })} /> snap
       </label>
     </>
   );

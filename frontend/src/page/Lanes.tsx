@@ -2,8 +2,8 @@
 import { useState, type KeyboardEvent, type PointerEvent } from "react";
 import { select } from "../desk/place";
 import { drag } from "./drag";
-import { boxAt, pieces, type Layout } from "./layout";
-import type { PageMark, Strengths } from "./marks";
+import { boxAt, pieces, type Layout, type Piece } from "./layout";
+import { levelAt, ROOM, type PageMark, type Strengths } from "./marks";
 
 interface LanesProps {
   marks: readonly PageMark[];
@@ -105,8 +105,61 @@ function End({ side, name, x, y, value, layout, laidAt, go, give, back }: EndPro
   return <div role="slider" tabIndex={0} aria-label={name} aria-valuenow={value} aria-valuetext={name} title="Drag to another word; arrow keys move it" className="mark-end" style={{ left: x, top: y }} onPointerDown={down} onKeyDown={nudge} />;
 }
 
+interface BarProps extends Pick<LanesProps, "layout" | "above" | "laidAt"> {
+  mark: PageMark;
+  found: readonly Piece[];
+  faint: true | undefined;
+}
+
+/** A bar above or below its words, on each line they stand on; its ends are dragged from word to word. */
+function Bar({ mark, found, layout, above, laidAt, faint }: BarProps) {
+  const [to, setTo] = useState<readonly [number, number] | null>(null);
+  const [begin, end] = to ?? [mark.begin, mark.end];
+  const shown = to ? pieces(layout, begin, end) : found;
+  const topOf = ({ top, height }: Piece) => (mark.lane === "above" ? top - above : top + height) + (mark.row ?? 0) * ROOM;
+  const { resize } = mark;
+  const [first, last] = [shown[0], shown.at(-1)];
+  // Only where a bar really begins or ends in this passage there is an end to drag.
+  const [from, until] = [layout.boxes[0]?.at ?? 0, (layout.boxes.at(-1)?.at ?? 0) + (layout.boxes.at(-1)?.len ?? 0)];
+  return (
+    <>
+      {shown.map((piece, index) => (
+        <div key={piece.begin} role="note" aria-label={index ? undefined : mark.label} aria-hidden={index > 0 || undefined} title={mark.label} data-look={mark.look} data-colour={mark.colour} data-faint={faint} className="lane-bar" style={{ ...(mark.ink && { "--mark": `var(${mark.ink})` }), left: piece.left, top: topOf(piece), width: piece.right - piece.left - 1 }}>
+          {mark.envelope && <Envelope points={mark.envelope} wave={mark.wave} {...{ piece, layout }} />}
+          {index === 0 && <span className="relative">{mark.text}</span>}
+        </div>
+      ))}
+      {resize && first && begin >= from && <End side="begin" name={`Beginning: ${mark.label}`} x={first.left} y={topOf(first) - 5} value={begin} layout={layout} laidAt={laidAt} go={(laid) => laid.begin < end && setTo([laid.begin, end])} give={(laid) => laid.begin < end && resize(laid.begin, mark.end)} back={() => setTo(null)} />}
+      {resize && last && end <= until && <End side="end" name={`End: ${mark.label}`} x={last.right} y={topOf(last) - 5} value={end} layout={layout} laidAt={laidAt} go={(laid) => laid.end > begin && setTo([begin, laid.end])} give={(laid) => laid.end > begin && resize(mark.begin, laid.end)} back={() => setTo(null)} />}
+    </>
+  );
+}
+
+/** How the level of a bar moves, under the words of one line. */
+function Envelope({ points, wave, piece, layout }: { points: NonNullable<PageMark["envelope"]>; wave: PageMark["wave"]; piece: Piece; layout: Layout }) {
+  const width = piece.right - piece.left - 1;
+  const level: string[] = [];
+  const loud: string[] = [];
+  for (const box of layout.boxes) {
+    if (box.at < piece.begin || box.at >= piece.end) continue;
+    for (let x = 0; x < box.width; x += 3) {
+      const laid = box.at + (x / box.width) * box.len;
+      const high = levelAt(points, laid);
+      const left = (box.left - piece.left + x).toFixed(1);
+      level.push(`${left},${(16 - 16 * high).toFixed(1)}`);
+      if (wave) loud.push(`${left},${(16 - 16 * high * wave(laid)).toFixed(1)}`);
+    }
+  }
+  return (
+    <svg aria-hidden className="lane-envelope" width={width} height="16">
+      <polygon points={`0,16 ${level.join(" ")} ${width},16`} />
+      {wave && <polygon className="lane-wave" points={`0,16 ${loud.join(" ")} ${width},16`} />}
+    </svg>
+  );
+}
+
 /** What stands above, between and below the words, and brackets beside them. */
-export function Lanes({ marks, layout, strengths, above }: LanesProps) {
+export function Lanes({ marks, layout, strengths, above, laidAt }: LanesProps) {
   const margin = marks.filter((mark) => mark.lane === "margin" && !mark.drawn);
   return marks.map((mark) => {
     const strength = strengths[mark.lane];
@@ -117,11 +170,7 @@ export function Lanes({ marks, layout, strengths, above }: LanesProps) {
     switch (mark.lane) {
       case "above":
       case "below":
-        return found.map(({ left, right, top, height, begin }, index) => (
-          <div key={`${mark.id}-${begin}`} role="note" aria-label={index ? undefined : mark.label} aria-hidden={index > 0 || undefined} title={mark.label} data-look={mark.look} data-colour={mark.colour} data-faint={faint} className="lane-bar" style={{ ...(mark.ink && { "--mark": `var(${mark.ink})` }), left, top: mark.lane === "above" ? top - above : top + height, width: right - left - 1 }}>
-            {index === 0 && mark.text}
-          </div>
-        ));
+        return <Bar key={mark.id} {...{ mark, found, layout, above, laidAt, faint }} />;
       case "between": {
         if (mark.text) return null; // a symbol stands in the line
         const box = boxAt(layout, mark.begin);

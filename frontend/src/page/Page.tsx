@@ -1,13 +1,14 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
-import type { Head, PageWords, Voice } from "../api/client";
+import type { Head, PageWords, Plan, Voice } from "../api/client";
 import { desk, useDesk } from "../desk/desk";
 import { here, playhead, put as arrived, select, usePlace } from "../desk/place";
 import { player } from "../player/player";
 import type { Edit } from "./edit";
 import { drag } from "./drag";
 import type { PageMark, Strengths } from "./marks";
+import { Outer, OUTER, outside } from "./Outer";
 import { PassageView } from "./PassageView";
 import { useCaretSaid, useReading } from "./reading";
 import type { Source } from "./sources";
@@ -20,6 +21,7 @@ interface PageProps {
   tokens: Tokens;
   sources: ReadonlyMap<string, Source>;
   voices: ReadonlyMap<string, Voice>;
+  plan: Plan | undefined;
   /** All marks of the page, in order, and how much their lanes matter now. */
   marks: readonly PageMark[];
   strengths: Strengths;
@@ -52,13 +54,17 @@ function dropAt(event: { clientX: number; clientY: number }, scroller: HTMLEleme
   return { laid: after ? token.at + token.len : token.at, x: (after ? box.right : box.left) - inner.left - 1, y: box.top - inner.top, height: box.height };
 }
 
-export function Page({ page, head, tokens, sources, voices, marks, strengths, edit, register }: PageProps) {
+export function Page({ page, head, tokens, sources, voices, plan, marks, strengths, edit, register }: PageProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const score = useDesk((state) => state.magnification === "score");
   const showStruck = useDesk((state) => state.showStruck);
   const selection = usePlace((state) => state.selection);
   const picked = useMemo(() => selected(tokens.list, selection), [tokens, selection]);
   const several = useMemo(() => new Set(page.passages.map((passage) => passage.recording)).size, [page]);
+
+  const shownBelow = score && strengths.below !== "hidden";
+  const before = shownBelow && outside(plan, "before") > 0;
+  const after = shownBelow && outside(plan, "after") > 0;
 
   // eslint-disable-next-line react-hooks/incompatible-library -- nothing is compiled here, so nothing can go stale
   const lines = useVirtualizer({
@@ -71,6 +77,8 @@ export function Page({ page, head, tokens, sources, voices, marks, strengths, ed
     },
     getItemKey: (index) => `${page.passages[index]?.at ?? index}-${score}`,
     overscan: 3,
+    paddingStart: before ? OUTER : 0,
+    paddingEnd: after ? OUTER : 0,
   });
 
   const reveal = useCallback(
@@ -180,6 +188,12 @@ export function Page({ page, head, tokens, sources, voices, marks, strengths, ed
     >
       <div className="relative" style={{ height: lines.getTotalSize() }}>
         {drop && <div aria-hidden className="pointer-events-none absolute z-20 w-[3px] rounded bg-blue" style={{ left: drop.x, top: drop.y, height: drop.height }} />}
+        {before && plan && <Outer side="before" {...{ head, plan, edit }} />}
+        {after && plan && (
+          <div className="absolute inset-x-0 bottom-0">
+            <Outer side="after" {...{ head, plan, edit }} />
+          </div>
+        )}
         {lines.getVirtualItems().map((item) => {
           const passage = page.passages[item.index];
           if (!passage) return null;

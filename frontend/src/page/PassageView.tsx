@@ -6,11 +6,11 @@ import { peaksQuery } from "../api/queries";
 import { clock, RATE } from "../api/time";
 import { select } from "../desk/place";
 import { drawPassage, type Place } from "./draw";
-import { UNSURE } from "./find";
+import { isSound, UNSURE } from "./find";
 import { Lanes, Margin, Sign, Washes } from "./Lanes";
 import { measure, NO_LAYOUT, showLayout, type Layout } from "./layout";
-import { between, hasRoom, ROOM, type PageMark, type Strengths } from "./marks";
-import { inkOf, type Source } from "./sources";
+import { between, roomOf, type PageMark, type Strengths } from "./marks";
+import { inkOf, sounds, type Source } from "./sources";
 import { useTimeAt } from "./times";
 import { covered, indexAt, type Ranges } from "./tokens";
 import { VoiceName } from "./VoiceName";
@@ -50,7 +50,7 @@ function restLabel(token: Token, score: boolean) {
 const spoken = (token: Token) => (token.k === "r" ? `rest of ${(token.len / RATE).toFixed(1)} seconds` : SOUND.trim());
 
 /** What there is to say about a word besides its text. */
-const doubts = (token: Token, muted: boolean) => [token.p < UNSURE && "unsure", token.loose && "time is not certain", muted && "muted"].filter(Boolean).join(", ") || undefined;
+const doubts = (token: Token, muted: boolean) => [token.p < UNSURE && "unsure", token.loose && "time is not certain", token.pickup && token.k === "w" && "said again", muted && "muted"].filter(Boolean).join(", ") || undefined;
 
 export const PassageView = memo(function PassageView(props: PassageProps) {
   const { passage, voices, index, entering, score, strengths } = props;
@@ -59,7 +59,7 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
   const marks = useMemo(() => between(props.marks, first?.at ?? 0, last ? last.at + last.len : 0), [props.marks, first, last]);
   const [layout, setLayout] = useState(NO_LAYOUT);
   const timeAt = useTimeAt();
-  const room = { above: score && hasRoom("above", marks, strengths) ? ROOM : 0, below: score && hasRoom("below", marks, strengths) ? ROOM : 0 };
+  const room = { above: score ? roomOf("above", marks, strengths) : 0, below: score ? roomOf("below", marks, strengths) : 0 };
   return (
     <div role="article" aria-label={[voices.get(passage.voice ?? "")?.shown, clock(timeAt(first?.at ?? 0))].filter(Boolean).join(", ")} className="grid grid-cols-[86px_1fr_24px] pb-3.5">
       <div className="pt-1 pr-3 text-right" style={{ marginTop: room.above }}>
@@ -96,7 +96,12 @@ function Lines(props: LinesProps) {
     queries: staves.map((stave) => ({ ...peaksQuery(stave.recording), enabled: score })),
     combine: (all) => all.map((query) => query.data),
   });
-  const known = peaks.filter(Boolean).length;
+  const lineNames = useMemo(() => [...new Set(passage.tokens.flatMap(({ pickup }) => (pickup ? [pickup] : [])))], [passage]);
+  const linePeaks = useQueries({
+    queries: lineNames.map((recording) => ({ ...peaksQuery(recording), enabled: score })),
+    combine: (all) => all.map((query) => query.data),
+  });
+  const known = [...peaks, ...linePeaks].filter(Boolean).length;
   const signs = useMemo(() => marks.filter((mark) => mark.lane === "between" && mark.text), [marks]);
   const [width, setWidth] = useState(0);
   const [theme, setTheme] = useState(0);
@@ -131,7 +136,13 @@ function Lines(props: LinesProps) {
       if (!token || covered(lifted, at, at + token.len) >= token.len) return [];
       return [{ token, left, top, width, struck: 2 * covered(struck, at, at + token.len) >= token.len }];
     });
-    const drawn = staves.map((stave, index) => ({ stave, peaks: peaks[index], ink: inkOf(voices.get(stave.voice ?? "")) }));
+    const lines = new Map(lineNames.flatMap((name, index): [string, Uint8Array][] => (linePeaks[index] ? [[name, linePeaks[index]]] : [])));
+    const drawn = staves.map((stave, index) => ({
+      stave,
+      peaks: sounds(stave, passage.voice) ? peaks[index] : undefined,
+      ink: inkOf(voices.get(stave.voice ?? "")),
+      lines: staves.length === 1 || stave.voice === passage.voice ? lines : undefined,
+    }));
     drawPassage(canvas.current, layout.width, layout.height, places, drawn, levelsOf(levels, passage.recording));
     // `known` stands for the envelopes themselves, which are a new list at every render; `theme` for the inks.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -184,6 +195,8 @@ const Words = memo(function Words({ passage, voices, struck, lifted, muted, pick
           token.k === "s" && "sound",
           token.k === "w" && token.p < UNSURE && "unsure",
           token.loose && "loose",
+          token.pickup && "again",
+          isSound(token.text) && "heard",
           out >= token.len ? "struck" : out > 0 && "part",
           quiet && "muted",
           CLOSE.test(token.text) && "close",

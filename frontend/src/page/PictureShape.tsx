@@ -2,6 +2,7 @@ import { author } from "../api/author";
 import { client, got, queryClient, type Head } from "../api/client";
 import { keys } from "../api/queries";
 import { failed } from "../desk/desk";
+import { Pick } from "../ui/fields";
 
 const SHAPES: readonly (readonly [Head["shape"], string])[] = [
   ["as recorded", "as recorded"],
@@ -22,12 +23,6 @@ export function PictureShape({ edition, revision, shape, label }: { edition: str
     }
   };
   return (
-    <select value={shape} aria-label={label} onChange={(event) => void change(event.target.value as Head["shape"])} className="rounded-md border border-line bg-paper px-1.5 py-1">
-      {SHAPES.map(([value, name]) => (
-        <option key={value} value={value}>
-          {name}
-        </option>
-      ))}
-    </select>
+    <Pick label={label} value={shape} options={SHAPES} onChange={(wanted) => void change(wanted)} />
   );
 }

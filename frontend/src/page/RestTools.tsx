@@ -4,6 +4,7 @@ import { RATE } from "../api/time";
 import type { Edit } from "./edit";
 import { covered } from "./tokens";
 import { Button, Heading } from "../ui/controls";
+import { TextField } from "../ui/fields";
 
 const LONGEST = 60;
 
@@ -45,7 +46,7 @@ export function RestTools({ rest, head, edit, done }: RestToolsProps) {
       <form onSubmit={set} className="flex items-center gap-1.5">
         <label className="flex items-center gap-1.5 text-soft">
           Shorten or lengthen to
-          <input value={seconds} inputMode="decimal" aria-label="Seconds of the rest" onChange={(event) => setSeconds(event.target.value)} className="w-16 rounded-md border border-line bg-paper px-1.5 py-1 text-right font-mono text-[12px] text-ink" />
+          <TextField label="Seconds of the rest" value={seconds} inputMode="decimal" onChange={setSeconds} className="w-16 text-right font-mono text-[12px]" />
           s
         </label>
         <Button type="submit" why={!sensible && "Write how many seconds it is to last, up to 60"} hint="Longer with room tone, shorter from its middle">

@@ -33,8 +33,8 @@ interface SheetProps {
 export function Sheet({ episode, plan, lanes, children, ...props }: SheetProps) {
   const magnification = useDesk((state) => state.magnification);
   const byHand = useDesk((state) => state.lanes);
-  const { page, head, sources } = props;
-  const marks = useMarks({ page, head, episode, plan, sources, marks: props.marks });
+  const { page, head, sources, edit } = props;
+  const marks = useMarks({ page, head, episode, plan, sources, marks: props.marks, edit });
   const strengths = useMemo(() => strengthsOf(lanes, byHand), [lanes, byHand]);
   return (
     <>
@@ -42,7 +42,7 @@ export function Sheet({ episode, plan, lanes, children, ...props }: SheetProps) 
         {children}
       </SheetBar>
       <div className="min-h-0 flex-1">
-        <Mishap key={magnification}>{magnification === "fine" ? <Fine {...props} plan={plan} marks={marks} strengths={strengths} /> : <Page {...props} marks={marks} strengths={strengths} />}</Mishap>
+        <Mishap key={magnification}>{magnification === "fine" ? <Fine {...props} plan={plan} marks={marks} strengths={strengths} /> : <Page {...props} plan={plan} marks={marks} strengths={strengths} />}</Mishap>
       </div>
     </>
   );

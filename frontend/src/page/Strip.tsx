@@ -1,9 +1,10 @@
 import { useQueries } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import type { Head, PageWords } from "../api/client";
-import { peaksQuery } from "../api/queries";
+import type { Head, PageWords, Plan } from "../api/client";
+import { peaksQuery, useCurve } from "../api/queries";
 import { clock, RATE } from "../api/time";
 import { here, playhead, usePlace, watchPlayhead } from "../desk/place";
+import { toLaid } from "../player/places";
 import { player } from "../player/player";
 import { toRecording, type Source } from "./sources";
 import { useTimeAt } from "./times";
@@ -16,10 +17,11 @@ interface StripProps {
   page: PageWords;
   head: Head;
   sources: ReadonlyMap<string, Source>;
+  plan: Plan | undefined;
   reveal: (laid: number) => void;
 }
 
-export function Strip({ page, head, sources, reveal }: StripProps) {
+export function Strip({ page, head, sources, plan, reveal }: StripProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const line = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
@@ -142,9 +144,29 @@ export function Strip({ page, head, sources, reveal }: StripProps) {
         onKeyDown={step}
       >
         <canvas ref={canvas} className="h-10 w-full" aria-hidden />
+        <LoudnessLine {...{ head, plan }} length={page.length} width={width} />
         <div ref={line} className="absolute -top-1 -bottom-1 left-0 w-0.5 bg-ink" />
       </div>
       <span className="text-right font-mono text-xs">{clock(running)}</span>
     </footer>
+  );
+}
+
+/** LUFS at the bottom and at the top of the strip. */
+const [SOFT, LOUD] = [-40, -8];
+
+/** Short-term loudness over the sound, where it was measured. */
+function LoudnessLine({ head, plan, length, width }: { head: Head; plan: Plan | undefined; length: number; width: number }) {
+  const curve = useCurve(head.id, head.revision, head.loudness.integrated !== null).data;
+  if (!curve?.short_term.length || !plan || !length || !width) return null;
+  const points = curve.short_term.map((value, index) => {
+    const x = (toLaid(plan, (index + 1) * curve.every) / length) * width;
+    return `${x.toFixed(1)},${(HEIGHT - (Math.max(0, Math.min(LOUD - SOFT, value - SOFT)) / (LOUD - SOFT)) * HEIGHT).toFixed(1)}`;
+  });
+  return (
+    <svg aria-hidden className="pointer-events-none absolute inset-0" width={width} height={HEIGHT}>
+      <title>Short-term loudness</title>
+      <polyline points={points.join(" ")} fill="none" stroke="var(--blue)" strokeWidth="1.2" />
+    </svg>
   );
 }

@@ -3,6 +3,7 @@ import { useState, type FormEvent } from "react";
 import type { Voice } from "../api/client";
 import { client, got, queryClient, Refusal } from "../api/client";
 import { Button, Trouble } from "../ui/controls";
+import { Pick, TextField } from "../ui/fields";
 import { inkOf } from "./sources";
 
 /** The name beside a passage; opens to name the voice everywhere, or to make one of two. */
@@ -68,14 +69,7 @@ function VoiceForm({ voice, voices, done }: { voice: Voice; voices: ReadonlyMap<
       )}
       <label className="block text-soft">
         Name, everywhere in the show
-        <input
-          autoFocus
-          value={name}
-          maxLength={80}
-          placeholder={voice.shown}
-          onChange={(event) => setName(event.target.value)}
-          className="mt-1 w-full rounded-md border border-line bg-paper px-2 py-1 text-ink placeholder:text-soft"
-        />
+        <TextField label="Name, everywhere in the show" autoFocus value={name} maxLength={80} placeholder={voice.shown} onChange={setName} className="mt-1 w-full" />
       </label>
       {trouble && <Trouble>{trouble}</Trouble>}
       <div className="flex flex-wrap gap-1.5">
@@ -87,18 +81,13 @@ function VoiceForm({ voice, voices, done }: { voice: Voice; voices: ReadonlyMap<
       {others.length > 0 && (
         <label className="block text-soft">
           The same person as
-          <select
+          <Pick
+            label="The same person as"
             value=""
-            onChange={(event) => merge(event.target.value)}
-            className="mt-1 w-full rounded-md border border-line bg-paper px-2 py-1 text-ink"
-          >
-            <option value="">Choose a voice to merge into …</option>
-            {others.map((other) => (
-              <option key={other.id} value={other.id}>
-                {other.shown}
-              </option>
-            ))}
-          </select>
+            options={[["", "Choose a voice to merge into …"], ...others.map((other) => [other.id, other.shown] as const)]}
+            onChange={merge}
+            className="mt-1 w-full"
+          />
         </label>
       )}
     </form>

@@ -15,11 +15,12 @@ export interface Place {
   struck: boolean;
 }
 
-/** A stave to be drawn: whose sound, its envelope if it is here yet, and the CSS variable of its ink. */
+/** A stave to be drawn: whose sound, its envelope if it is here yet, and the CSS variable of its ink; and lines said again in it. */
 export interface Drawn {
   stave: Stave;
   peaks: Uint8Array | undefined;
   ink: string;
+  lines?: ReadonlyMap<string, Uint8Array> | undefined;
 }
 
 export function ink(name: string): string {
@@ -56,11 +57,12 @@ export function drawPassage(canvas: HTMLCanvasElement, width: number, height: nu
       const top = place.top + SOUND_TOP + index * SOUND_HEIGHT;
       paint.fillStyle = place.struck ? red : (colours[index] ?? plain);
       paint.globalAlpha = place.struck ? 0.45 : 1;
-      const { t: start, len } = place.token;
+      const { t: start, len, pickup } = place.token;
+      const peaks = pickup ? stave.lines?.get(pickup) : stave.peaks;
       for (let x = 0; x < place.width; x += 2) {
-        const from = toRecording(stave.stave, start + (x / place.width) * len);
-        const to = toRecording(stave.stave, start + ((x + 2) / place.width) * len);
-        const level = start >= 0 && stave.peaks ? loudest(stave.peaks, from, to) * heightAt(levels, stave.stave.recording, start + (x / place.width) * len) : 0;
+        const [from, to] = [x, x + 2].map((each) => start + (each / place.width) * len) as [number, number];
+        const clock = (at: number) => (pickup ? at : toRecording(stave.stave, at));
+        const level = start >= 0 && peaks ? loudest(peaks, clock(from), clock(to)) * (pickup ? 1 : heightAt(levels, stave.stave.recording, from)) : 0;
         const tall = Math.max(0.6, (level * SOUND_HEIGHT) / 2);
         paint.fillRect(place.left + x, top + SOUND_HEIGHT / 2 - tall, 1.2, 2 * tall);
       }

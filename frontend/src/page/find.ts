@@ -1,4 +1,4 @@
-/** Finding words on the page, and the places one steps through: unsure, loose and struck words, long rests. */
+/** Finding words on the page, and the places one steps through: unsure, loose and struck words, long rests, sounds. */
 import type { Head, PageWords, Token } from "../api/client";
 import { RATE } from "../api/time";
 import { covered, type Tokens } from "./tokens";
@@ -51,8 +51,12 @@ export const KINDS = [
   ["loose", "loose words"],
   ["struck", "struck stretches"],
   ["rests", "long rests"],
+  ["sounds", "sounds in brackets"],
 ] as const;
 export type Kind = (typeof KINDS)[number][0];
+
+/** Whether a word stands for a sound that is no word, such as “[laughter]”. */
+export const isSound = (text: string) => /^\[[^\]]+\][.,;:!?…]*$/.test(text);
 
 const alone = (token: Token): Range => [token.at, token.at + token.len];
 
@@ -63,6 +67,8 @@ export function places(kind: Kind, tokens: Tokens, head: Head): Range[] {
       return tokens.list.filter((token) => token.k === "w" && token.p < UNSURE && kept(token)).map(alone);
     case "loose":
       return tokens.list.filter((token) => token.loose).map(alone);
+    case "sounds":
+      return tokens.list.filter((token) => token.k === "w" && isSound(token.text) && kept(token)).map(alone);
     case "struck":
       return head.struck.map(([begin = 0, end = 0]) => [begin, end] as const);
     case "rests":

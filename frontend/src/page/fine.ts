@@ -19,7 +19,7 @@ export function segments(page: PageWords, tokens: Tokens, sources: ReadonlyMap<s
   for (let i = indexAt(tokens.list, begin); i < tokens.list.length; i++) {
     const token = tokens.list[i];
     if (!token || token.at >= end) break;
-    const source = sources.get(page.passages[tokens.passage[i] ?? 0]?.recording ?? "");
+    const source = sources.get(token.pickup || (page.passages[tokens.passage[i] ?? 0]?.recording ?? ""));
     const last = found.at(-1);
     const until = token.at + token.len;
     if (last && last.source === source && last.end === token.at && (token.t < 0 ? last.start < 0 : last.start >= 0 && last.start + last.end - last.at === token.t)) {

@@ -24,6 +24,12 @@ export interface PageMark {
   ink?: string;
   /** What can be read in it, above and below the words; of a symbol between them, the symbol. */
   text?: string;
+  /** In which row of its lane it stands, where others overlap it. */
+  row?: number;
+  /** How its level moves: laid times, and heights from 0 to 1. */
+  envelope?: readonly (readonly [number, number])[];
+  /** How loud it is by itself at a laid time, from 0 to 1. */
+  wave?: (laid: number) => number;
   /** What it is, to those who point at it and to those who hear the page. */
   label?: string;
   /** What a click on it selects. */
@@ -64,11 +70,19 @@ export const ROOMY = [
 /** Pixels that they take. */
 export const ROOM = 19;
 
-/** Whether a lane takes room: it does where something stands in it that is shown. */
-export const hasRoom = (lane: Lane, marks: readonly PageMark[], strengths: Strengths) => strengths[lane] !== "hidden" && marks.some((mark) => mark.lane === lane);
+/** How much room a lane takes, in pixels: none where nothing stands in it that is shown. */
+export const roomOf = (lane: Lane, marks: readonly PageMark[], strengths: Strengths) => (strengths[lane] === "hidden" ? 0 : ROOM * Math.max(0, ...marks.filter((mark) => mark.lane === lane).map((mark) => (mark.row ?? 0) + 1)));
 
 /** What of them lies between two laid times. */
 export function between(marks: readonly PageMark[], begin: number, end: number): readonly PageMark[] {
   const found = marks.filter((mark) => mark.begin < end && (mark.end > begin || (mark.end === mark.begin && mark.begin >= begin)));
   return found.length ? found : NO_MARKS;
+}
+
+/** How high an envelope is at a place. */
+export function levelAt(points: readonly (readonly [number, number])[], at: number): number {
+  const after = points.findIndex(([place]) => place >= at);
+  const [end, high] = points[after] ?? points.at(-1) ?? [at, 0];
+  const [start, low] = points[after - 1] ?? [end, high];
+  return end > start ? low + ((high - low) * (at - start)) / (end - start) : high;
 }

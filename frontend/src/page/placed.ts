@@ -1,8 +1,12 @@
 /** All marks of a page in laid time: those of its material where that stands, those of its plan, and those of the stage. */
+import { useQueries } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Episode, Head, PageWords, Passage, Plan } from "../api/client";
+import { peaksQuery } from "../api/queries";
 import { toLaid } from "../player/places";
 import { NO_MARKS, type PageMark, type Placed } from "./marks";
+import { bedMarks } from "./beds";
+import type { Edit } from "./edit";
 import { noteMark } from "./Notes";
 import { selectMarks } from "./Selects";
 import type { Source } from "./sources";
@@ -10,12 +14,13 @@ import type { Source } from "./sources";
 /** Where a stretch of a recording stands: in every passage that has words of it, from the first to the last. */
 export function placed(passages: readonly Passage[], id: string, recording: string, start: number, end: number): Placed[] {
   return passages.flatMap((passage) => {
-    if (passage.recording !== recording) return [];
-    const inside = passage.tokens.filter((token) => token.t >= 0 && token.t + token.len / 2 >= start && token.t + token.len / 2 < end);
+    // A line said again stands among words of another recording.
+    const own = passage.tokens.filter((token) => (token.pickup || passage.recording) === recording);
+    const inside = own.filter((token) => token.t >= 0 && token.t + token.len / 2 >= start && token.t + token.len / 2 < end);
     const [first, last] = [inside[0], inside.at(-1)];
     if (!first || !last) return [];
     const toMaterial = (laid: number) => {
-      const token = passage.tokens.findLast((each) => each.t >= 0 && each.at <= laid) ?? first;
+      const token = own.findLast((each) => each.t >= 0 && each.at <= laid) ?? first;
       return Math.round(token.t + Math.min(laid - token.at, token.len));
     };
     return [{ id: `${id} ${passage.at}`, begin: first.at, end: last.at + last.len, toMaterial }];
@@ -48,10 +53,11 @@ interface Of {
   sources: ReadonlyMap<string, Source>;
   /** The marks of the stage that is open. */
   marks: readonly PageMark[];
+  edit: Edit;
 }
 
 /** All of them, in order. */
-export function useMarks({ page, head, episode, plan, sources, marks }: Of): readonly PageMark[] {
+export function useMarks({ page, head, episode, plan, sources, marks, edit }: Of): readonly PageMark[] {
   const { notes, selects, id } = episode;
   const material = useMemo(() => {
     const { passages } = page;
@@ -61,10 +67,15 @@ export function useMarks({ page, head, episode, plan, sources, marks }: Of): rea
       ...notes.flatMap((note) => stands(passages, note).map((at) => noteMark(id, note, at))),
     ];
   }, [page, notes, selects, id]);
+  const music = useMemo(() => [...new Set(head.beds.map((bed) => bed.recording))], [head.beds]);
+  const loud = useQueries({ queries: music.map(peaksQuery), combine: (all) => all.map((query) => query.data) });
+  const known = loud.filter(Boolean).length;
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- `known` stands for the envelopes, which are a new list at every render
+  const peaks = useMemo(() => new Map(music.flatMap((name, index): [string, Uint8Array][] => (loud[index] ? [[name, loud[index]]] : []))), [music, known]);
   return useMemo(() => {
-    const all = [...material, ...splices(head), ...seen(plan, sources), ...marks];
+    const all = [...material, ...splices(head), ...seen(plan, sources), ...bedMarks(head, plan, edit, peaks), ...marks];
     return all.length ? all.sort((a, b) => a.begin - b.begin) : NO_MARKS;
-  }, [material, head, plan, sources, marks]);
+  }, [material, head, plan, sources, marks, edit, peaks]);
 }
 
 /** Where a note stands: beside the word at its place. */

@@ -4,6 +4,7 @@ import { RATE } from "../api/time";
 import { desk, failed, type Mode } from "../desk/desk";
 import { playhead, put, run } from "../desk/place";
 import { toLaid, toProgramme } from "./places";
+import { Meters } from "./meters";
 import type { FromPlayer, ToPlayer } from "./worklet";
 import workletUrl from "./worklet?worker&url";
 
@@ -80,6 +81,9 @@ export class Player {
     }
   }
 
+  /** What is heard now, in numbers. */
+  readonly meters = new Meters();
+
   private awaited: { revision: number; then: () => void } | null = null;
 
   /** Do something once the plan of a revision is here. */
@@ -151,7 +155,9 @@ export class Player {
 
   async play(from?: number): Promise<void> {
     if (!this.plan) return;
-    const at = from ?? toProgramme(this.plan, playhead());
+    const first = this.plan.spans[0]?.laid ?? 0;
+    // From the very beginning, music that begins before the first word is heard, too.
+    const at = from ?? (playhead() <= first ? 0 : toProgramme(this.plan, playhead()));
     await this.start(at >= this.plan.length - RATE / 20 ? 0 : at, 0);
   }
 
@@ -224,6 +230,7 @@ export class Player {
     this.node = new AudioWorkletNode(this.audio, "jaskel-player", { numberOfInputs: 0, outputChannelCount: [2] });
     this.node.port.onmessage = (event: MessageEvent<FromPlayer>) => this.hear(event.data);
     this.node.connect(this.audio.destination);
+    this.meters.follow(this.node, () => desk().playing && !desk().waiting);
   }
 
   private post(message: ToPlayer) {

@@ -1,9 +1,11 @@
 /** The stages, in the order of the work; each has the number of its place as its key. To add one, name its module here. */
 import type { Stage } from "../page/stage";
+import { captions } from "./captions/stage";
 import { cut } from "./cut/stage";
 import { exporting } from "./export/stage";
 import { gather } from "./gather/stage";
 import { read } from "./read/stage";
+import { sound } from "./sound/stage";
 import { tidy } from "./tidy/stage";
 
-export const STAGES: readonly Stage[] = [gather, read, cut, tidy, exporting];
+export const STAGES: readonly Stage[] = [gather, read, cut, tidy, sound, captions, exporting];

@@ -24,7 +24,7 @@ interface NumberFieldProps {
 
 /**
  * A number with its unit. What is typed counts once Enter is pressed or the field is left, Escape takes it back, and the
- * arrow keys go a step up or down; the field keeps the focus when its value changes.
+ * arrow keys go a step up or down, with Shift ten; the field keeps the focus when its value changes.
  */
 export function NumberField({ label, title, value, unit, least, most, step = 1, digits = 0, onChange, className }: NumberFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
@@ -42,7 +42,7 @@ export function NumberField({ label, title, value, unit, least, most, step = 1, 
     else if (event.key === "Escape") setTyped(null);
     else if (way) {
       event.preventDefault();
-      take((numberOf(typed ?? known) ?? value) + way * step);
+      take((numberOf(typed ?? known) ?? value) + way * step * (event.shiftKey ? 10 : 1));
     }
   };
   return (

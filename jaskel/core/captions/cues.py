@@ -1,93 +1,150 @@
-"""Words of the programme into caption cues.
-
-The limits are those usual in subtitling guidelines: 42 characters a line, two lines, one to six seconds on screen.
-"""
+"""Words of the programme into caption cues: parted where somebody else speaks or nobody does, broken, and timed."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
-from itertools import pairwise
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 
-from jaskel.core.captions.lines import LINE, LINES, lines
+from jaskel.core.captions.lines import Spoken, broken
+from jaskel.core.captions.rules import USUAL, Rules
 from jaskel.core.captions.words import ProgrammeWord
+from jaskel.core.tidy.fillers import FILLERS
+from jaskel.core.tidy.finding import plain
 from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.written import written
 
-LONGEST: Ticks = 6 * RATE
-SHORTEST: Ticks = RATE
 PAUSE: Ticks = RATE * 7 // 10
 """A pause this long ends a cue."""
+
+MOST_WORDS = 60
+"""A sentence goes on in another stretch after so many words: nobody reads that far without a breath."""
+
+NOBODY: Mapping[str, str] = {}
 
 
 @dataclass(frozen=True, slots=True)
 class Cue:
-    """Lines of text, shown from ``start`` to ``end`` of the programme."""
+    """Lines of text, shown from ``start`` to ``end`` of the programme.
+
+    ``words`` are those it is made of, in order; ``voice`` says them; ``line_starts`` is when each line but the first begins.
+    """
 
     start: Ticks
     end: Ticks
     lines: tuple[str, ...]
+    words: tuple[ProgrammeWord, ...] = ()
+    voice: str | None = None
+    line_starts: tuple[Ticks, ...] = ()
+
+    @property
+    def text(self) -> str:
+        return " ".join(self.lines)
+
+    @property
+    def rate(self) -> float:
+        """Characters a second."""
+        return sum(map(len, self.lines)) * RATE / max(1, self.end - self.start)
 
 
-def cues(words: Sequence[ProgrammeWord], length: Ticks) -> tuple[Cue, ...]:
-    """Cues for a programme of ``length``, in order, never overlapping."""
-    groups = _without_lone_words(_grouped(words))
-    out: list[Cue] = []
-    for index, group in enumerate(groups):
-        until = groups[index + 1][0].start if index + 1 < len(groups) else length
-        end = min(max(group[-1].end, group[0].start + SHORTEST), until)
-        if end > group[0].start:
-            out.append(Cue(group[0].start, end, lines([item.word.text for item in group])))
-    return tuple(out)
+def cues(
+    words: Sequence[ProgrammeWord], length: Ticks, rules: Rules = USUAL, names: Mapping[str, str] = NOBODY
+) -> tuple[Cue, ...]:
+    """Cues for a programme of ``length``, in order, never overlapping. ``names`` are those of voices, by their ids.
 
-
-def _grouped(words: Iterable[ProgrammeWord]) -> list[list[ProgrammeWord]]:
-    groups: list[list[ProgrammeWord]] = []
-    for item in words:
-        if groups and not _full(groups[-1], item):
-            groups[-1].append(item)
-        else:
-            groups.append([item])
-    return groups
-
-
-FEWEST_LEFT = 3
-"""Words that a cue keeps at least when it gives one to a word that would stand alone."""
-
-
-def _without_lone_words(groups: Sequence[list[ProgrammeWord]]) -> list[list[ProgrammeWord]]:
-    """The same groups, but that a word on the screen by itself is joined to its neighbours where the rules allow it.
-
-    It goes to the cue before, is joined by the one after, or gets words from the one before.
+    A cue begins with its first word; it stays as long as it takes to read, where what follows leaves room.
     """
-    out: list[list[ProgrammeWord]] = []
-    for group in groups:
-        before = out[-1] if out else None
-        if (before and len(before) == 1 and not _breaks_rules([*before, *group])) or (
-            before and len(group) == 1 and not _breaks_rules([*before, *group])
-        ):
-            out[-1] = [*before, *group]
-        elif before and len(group) == 1 < FEWEST_LEFT < len(before) and not _breaks_rules([before[-1], *group]):
-            out[-1:] = [before[:-1], [before[-1], *group]]
+    made: list[Cue] = []
+    last: str | None = None
+    stretches = list(_stretches(words, rules))
+    for number, stretch in enumerate(stretches):
+        begin = stretch[0].start
+        after = (stretches[number + 1][0].start if number + 1 < len(stretches) else length) - stretch[-1].end
+        voice = stretch[0].word.voice
+        named = rules.names == "always" or (rules.names == "when it changes" and voice != last)
+        name = names.get(voice or "", "") if named else ""
+        last = voice
+        spoken = _fitting(stretch, rules, _name(name, rules))
+        for lines in broken(tuple(each for each, _ in spoken), rules, min(max(0, after), rules.longest)):
+            first, end = lines[0][0], lines[-1][1]
+            inside = dict.fromkeys(item for _, item in spoken[first:end])
+            texts = tuple(written(each.text for each, _ in spoken[a:b]) for a, b in lines)
+            starts = tuple(begin + spoken[a][0].start for a, _ in lines[1:])
+            made.append(
+                Cue(begin + spoken[first][0].start, begin + spoken[end - 1][0].end, texts, tuple(inside), voice, starts)
+            )
+    return tuple(_timed(made, length, rules))
+
+
+def _name(name: str, rules: Rules) -> str:
+    if not name:
+        return ""
+    return f"{name.upper()}: " if rules.named == "NAME:" else "– "
+
+
+def _stretches(words: Sequence[ProgrammeWord], rules: Rules) -> Iterator[list[ProgrammeWord]]:
+    """Runs of words by one voice without a long pause, parted after sentences once they fill a cue."""
+    run: list[ProgrammeWord] = []
+    characters = 0
+    for item in words:
+        if plain(item.word.text) in FILLERS or (item.word.is_sound and not rules.sounds):
+            continue
+        if run:
+            before = run[-1]
+            ends = before.word.ends_sentence and characters > rules.characters
+            together = item.before == "together"
+            pause = item.start - before.end >= PAUSE and not together
+            other = item.word.voice != before.word.voice or pause or item.before == "cue"
+            if other or (ends and not together) or len(run) >= MOST_WORDS:
+                yield run
+                run, characters = [], 0
+        run.append(item)
+        characters += len(item.word.text) + 1
+    if run:
+        yield run
+
+
+def _fitting(stretch: Sequence[ProgrammeWord], rules: Rules, name: str) -> list[tuple[Spoken, ProgrammeWord]]:
+    """The words of a stretch as they are captioned, relative to its beginning; what is longer than a line is parted."""
+    begin = stretch[0].start
+    found: list[tuple[Spoken, ProgrammeWord]] = []
+    for item in stretch:
+        text = name + item.word.text if not found else item.word.text
+        start, end = item.start - begin, max(item.end, item.start + 1) - begin
+        start = max(start, found[-1][0].end if found else 0)
+        end = max(end, start + 1)
+        if len(text) <= rules.characters:
+            found.append((Spoken(text, start, end, item.before), item))
+            continue
+        parts = [*_parted(text, rules.characters)]
+        edges = [start + (end - start) * number // len(parts) for number in range(len(parts) + 1)]
+        for part, a, b in zip(parts, edges[:-1], edges[1:], strict=True):
+            found.append((Spoken(part, a, max(b, a + 1)), item))
+    return found
+
+
+def _parted(text: str, characters: int) -> Iterator[str]:
+    """A text that is longer than a line in parts: at spaces where there are some, else with a hyphen."""
+    while len(text) > characters:
+        space = text.rfind(" ", 1, characters + 1)
+        if space > 0:
+            yield text[:space]
+            text = text[space + 1 :]
         else:
-            out.append(group)
-    return out
+            yield text[: characters - 1] + "-"
+            text = text[characters - 1 :]
+    yield text
 
 
-def _breaks_rules(group: Sequence[ProgrammeWord]) -> bool:
-    """Whether words cannot stand on the screen together."""
-    pauses = any(after.start - before.end >= PAUSE for before, after in pairwise(group))
-    voices = {item.word.voice for item in group}
-    long = group[-1].end - group[0].start > LONGEST
-    return pauses or long or len(voices) > 1 or len(lines([item.word.text for item in group])) > LINES
-
-
-def _full(group: list[ProgrammeWord], item: ProgrammeWord) -> bool:
-    last = group[-1]
-    texts = [each.word.text for each in group]
-    return (
-        item.start - last.end >= PAUSE
-        or item.end - group[0].start > LONGEST
-        or item.word.voice != last.word.voice
-        or len(lines([*texts, item.word.text])) > LINES
-        or (last.word.ends_sentence and sum(map(len, texts)) > LINE)
-    )
+def _timed(made: Sequence[Cue], length: Ticks, rules: Rules) -> Iterator[Cue]:
+    """The same, each seen as long as it takes to read it, or until the next where they are held."""
+    for number, cue in enumerate(made):
+        until = made[number + 1].start - rules.gap if number + 1 < len(made) else length
+        until = max(until, cue.start + 1)
+        if rules.hold and number + 1 < len(made):
+            end = until
+        else:
+            reading = cue.start + round(sum(map(len, cue.lines)) / rules.rate * RATE)
+            end = max(cue.end, cue.start + rules.shortest, min(reading, cue.start + rules.longest))
+        end = min(end, until, length)
+        if end > cue.start:
+            yield replace(cue, end=end)

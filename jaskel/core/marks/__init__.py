@@ -5,6 +5,6 @@ To add a kind, write a module here with a frozen dataclass derived from :class:`
 when files are replaced, storing and copying then work for it.
 """
 
-from jaskel.core.marks import chain, level, note, select, splice
+from jaskel.core.marks import bed, bleep, captions, chain, level, loudness, note, select, splice
 
-__all__ = ["chain", "level", "note", "select", "splice"]
+__all__ = ["bed", "bleep", "captions", "chain", "level", "loudness", "note", "select", "splice"]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from jaskel.core.source import Recorded, RoomTone, Source
+from jaskel.core.source import Recorded, RoomTone, SaidAgain, Source
 from jaskel.core.timebase import Ticks
 
 
@@ -116,8 +116,17 @@ class Carry:
                 return replace(anchor, before=before, end=end, after=after, start=start)
         return anchor
 
+    def line(self, source: SaidAgain) -> SaidAgain:
+        """A line said again, where the words it takes the place of lie now."""
+        if source.home != self.recording:
+            return source
+        track = self.track if source.track == self.recording else source.track
+        return replace(source, home=self.to, track=track, start=self.place(source.start), end=self.place(source.end))
+
     def _side(self, source: Source, at: Ticks) -> tuple[Source, Ticks]:
         match source:
+            case SaidAgain():
+                return self.line(source), at
             case Recorded(recording) if recording == self.recording:
                 return Recorded(self.to), self.place(at)
             case RoomTone(recording) if recording == self.recording:

@@ -9,7 +9,7 @@ from operator import attrgetter
 from typing import ClassVar, Self
 
 from jaskel.core.marks.anchor import Carry, Stretch, Whole
-from jaskel.core.marks.mark import Mark, Marks, StretchMark, mark
+from jaskel.core.marks.mark import Mark, Marks, StretchMark, StripMark, mark, strip_parts
 from jaskel.core.timebase import RATE, Ticks
 
 MUTED = -120.0
@@ -37,17 +37,11 @@ class Level(StretchMark):
 
 @mark
 @dataclass(frozen=True)
-class Fader(Mark):
-    """The level of a whole track, in decibels."""
+class Fader(StripMark):
+    """The level of a strip, in decibels; that of a voice within a track comes on top of the track's."""
 
     kind: ClassVar[str] = "fader"
     decibels: float
-
-    @property
-    def track(self) -> str:
-        (anchor,) = self.anchors
-        assert isinstance(anchor, Whole)
-        return anchor.recording
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,22 +111,55 @@ def _beside(known: Level, wanted: Setting, marks: Marks, taken: set[str]) -> Ite
         yield replace(known, anchors=(Stretch(known.recording, wanted.end, known.end),))
 
 
-def set_fader(marks: Marks, track: str, decibels: float) -> dict[str, Mark | None]:
-    """The changes that give a whole track a level; at 0 dB it is as recorded."""
-    known = next((each for each in marks.all(Fader) if each.track == track), None)
+def set_fader(marks: Marks, strip: str, decibels: float) -> dict[str, Mark | None]:
+    """The changes that give a strip a level; at 0 dB it is as recorded."""
+    known = next((each for each in marks.all(Fader) if each.strip == strip), None)
     if known:
         return {known.id: replace(known, decibels=decibels) if decibels else None}
-    new = Fader(marks.free_id(f"fader.{track}"), (Whole(track),), decibels)
+    track, voice = strip_parts(strip)
+    new = Fader(marks.free_id(f"fader.{strip}"), (Whole(track),), decibels, voice=voice)
     return {new.id: new} if decibels else {}
 
 
 def faders(marks: Marks) -> dict[str, float]:
-    """The levels of whole tracks that are not as recorded, in decibels."""
-    return marks.derived(Fader, _by_track)
+    """The levels of strips that are not as recorded, in decibels."""
+    return marks.derived(Fader, _by_strip)
 
 
-def _by_track(marks: Sequence[Fader]) -> dict[str, float]:
-    return {each.track: each.decibels for each in marks}
+@mark
+@dataclass(frozen=True)
+class Pan(StripMark):
+    """Where a strip is heard, from -1 (left) to 1 (right)."""
+
+    kind: ClassVar[str] = "pan"
+    place: float
+
+    def __post_init__(self) -> None:
+        if not -1 <= self.place <= 1:
+            raise ValueError(f"a place is -1 (left) to 1 (right), not {self.place:g}")
+
+
+def set_pan(marks: Marks, strip: str, place: float) -> dict[str, Mark | None]:
+    """The changes that place a strip left or right; at 0 it is in the middle."""
+    known = next((each for each in marks.all(Pan) if each.strip == strip), None)
+    if known:
+        return {known.id: replace(known, place=place) if place else None}
+    track, voice = strip_parts(strip)
+    new = Pan(marks.free_id(f"pan.{strip}"), (Whole(track),), place, voice=voice)
+    return {new.id: new} if place else {}
+
+
+def pans(marks: Marks) -> dict[str, float]:
+    """Where the strips are heard that are not in the middle."""
+    return marks.derived(Pan, _placed)
+
+
+def _placed(marks: Sequence[Pan]) -> dict[str, float]:
+    return {each.strip: each.place for each in marks}
+
+
+def _by_strip(marks: Sequence[Fader]) -> dict[str, float]:
+    return {each.strip: each.decibels for each in marks}
 
 
 def told_levels(wanted: Sequence[Setting]) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right, insort
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from operator import itemgetter
 from typing import Any, ClassVar, Literal, Self, TypeVar, cast
@@ -56,6 +56,38 @@ class StretchMark(Mark):
     @property
     def end(self) -> Ticks:
         return self.stretch.end
+
+
+def strip_name(track: str, voice: str = "") -> str:
+    """The name of a channel strip: that of a track, or of a ``voice`` that was told apart within it."""
+    return f"{track}/{voice}" if voice else track
+
+
+def strip_parts(strip: str) -> tuple[str, str]:
+    """The track of a strip, and its voice, empty for the whole track.
+
+    >>> strip_parts("4f1c/77ab"), strip_parts("4f1c")
+    (('4f1c', '77ab'), ('4f1c', ''))
+    """
+    track, _, voice = strip.partition("/")
+    return track, voice
+
+
+@dataclass(frozen=True)
+class StripMark(Mark):
+    """A mark of a channel strip: of a whole track, or of one ``voice`` of those that are heard in it."""
+
+    voice: str = field(default="", kw_only=True)
+
+    @property
+    def track(self) -> str:
+        (anchor,) = self.anchors
+        assert isinstance(anchor, Whole)
+        return anchor.recording
+
+    @property
+    def strip(self) -> str:
+        return strip_name(self.track, self.voice)
 
 
 KINDS: dict[str, type[Mark]] = {}

@@ -17,12 +17,13 @@ from jaskel.core.timebase import RATE, Ticks, clock
 @operation
 @dataclass(frozen=True)
 class Insert(Rewriting):
-    """Lay pieces at a place."""
+    """Lay pieces at a place; ``told`` says what that was, where it says more than their length."""
 
     kind: ClassVar[str] = "insert"
     version: ClassVar[int] = 2
     at: Ticks
     pieces: tuple[Piece, ...]
+    told: str = ""
 
     def edits(self, _edition: Edition) -> Sequence[Edited]:
         return [(self.at, self.at, tuple(merged(self.pieces)))]
@@ -31,6 +32,8 @@ class Insert(Rewriting):
         return replace(self, at=since.carry((self.at, self.at))[0])
 
     def summary(self, telling: Telling) -> str:
+        if self.told:
+            return f"{self.told} at {clock(telling.at(self.at))}"
         length = sum(piece.length for piece in self.pieces) / RATE
         sources = [piece.source for piece in self.pieces]
         if all(isinstance(source, RoomTone | Silence) for source in sources):

@@ -12,7 +12,7 @@ from jaskel.core.operations.base import Edited, Meanwhile, Operation, Telling, o
 from jaskel.core.operations.marks import SetMarks, carried_along
 from jaskel.core.operations.rewrite import Rewriting, rewritten
 from jaskel.core.operations.together import Together
-from jaskel.core.source import Recorded, RoomTone
+from jaskel.core.source import Recorded, RoomTone, SaidAgain, home_of
 from jaskel.core.timebase import Ticks
 
 
@@ -67,6 +67,12 @@ class Substitute(Operation):
             for piece, at in zip(edition.pieces, edition.starts, strict=False)
             if piece.source == RoomTone(self.recording)
         ]
+        (carry,) = self.carries
+        edits += [
+            (at, at + piece.length, (replace(piece, source=carry.line(piece.source)),))
+            for piece, at in zip(edition.pieces, edition.starts, strict=False)
+            if isinstance(piece.source, SaidAgain) and piece.source.home == self.recording
+        ]
         return _with_marks(edition, sorted(edits, key=lambda edit: edit[:2]), self.carries)
 
     def carried(self, since: Meanwhile) -> Substitute:
@@ -114,7 +120,9 @@ class Replace(Operation):
         new = (Piece(Recorded(self.by), 0, self.length),) if self.by else ()
         edits: list[Edited] = []
         for piece, at in zip(edition.pieces, edition.starts, strict=False):
-            if not isinstance(piece.source, Recorded) or piece.source.recording not in self.recordings:
+            # Lines said again go with what they take the place of.
+            gone = isinstance(piece.source, Recorded) and {piece.source.recording, home_of(piece.source)} & {*self.recordings}
+            if not gone:
                 continue
             if edits and edits[-1][1] == at:
                 edits[-1] = (edits[-1][0], at + piece.length, edits[-1][2])

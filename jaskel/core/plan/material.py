@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from types import MappingProxyType
 
 from jaskel.core.muted import Carriers
 from jaskel.core.session import Session, Track
+from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript
 
 EMPTY: Mapping[str, Session] = MappingProxyType({})
 NOTHING_SAID: Mapping[str, Transcript] = MappingProxyType({})
+NO_LENGTHS: Mapping[str, Ticks] = MappingProxyType({})
+UNMEASURED: Mapping[str, Sequence[float]] = MappingProxyType({})
 
 
 @dataclass(frozen=True)
@@ -28,11 +31,17 @@ class Material:
     processed
         Tracks whose sound has been through the chain of that name (:func:`jaskel.core.sound.processor.name_of`). Until it has,
         a track is heard as it is.
+    lengths
+        Of the recordings that lie under the words as beds.
+    loudness
+        Of strips that are ridden by it: the mean square of the weighted sound every :data:`jaskel.core.sound.ride.STEP`.
     """
 
     sessions: Mapping[str, Session] = field(default_factory=lambda: EMPTY)
     transcripts: Mapping[str, Transcript] = field(default_factory=lambda: NOTHING_SAID)
     processed: frozenset[tuple[str, str]] = frozenset()
+    lengths: Mapping[str, Ticks] = field(default_factory=lambda: NO_LENGTHS)
+    loudness: Mapping[str, Sequence[float]] = field(default_factory=lambda: UNMEASURED)
 
     def tracks(self, name: str) -> tuple[Track, ...]:
         """The tracks that play under an id."""

@@ -12,7 +12,7 @@ from jaskel.core.plan.material import Material
 from jaskel.core.plan.span import Span
 from jaskel.core.session import Track
 from jaskel.core.shape import PictureShape, size_in
-from jaskel.core.source import OPENING, Card, Drawn, Recorded, RoomTone, Silence, Source
+from jaskel.core.source import CLOSING, OPENING, Card, Drawn, Recorded, RoomTone, SaidAgain, Silence, Source, home_of
 from jaskel.core.timebase import Ticks
 
 
@@ -105,7 +105,26 @@ def layers_of(spans: Sequence[Span], material: Material, length: Ticks) -> tuple
         out += _seen(last, begin, length, rests, material, cameras)
     elif length:
         out.append(Layer(0, length, OPENING))
-    return tuple(out)
+    return tuple(_framed(out, spans[0].at, spans[-1].until, length)) if spans else tuple(out)
+
+
+def _framed(layers: Sequence[Layer], begins: Ticks, ends: Ticks, length: Ticks) -> Iterator[Layer]:
+    """The same with cards where only beds sound, before the first span and after the last: there is no picture of that."""
+    if begins and not isinstance(layers[0].shown, Card | Drawn):
+        yield Layer(0, begins, OPENING)
+        layers = [cut for each in layers if (cut := _clipped(each, begins, length))]
+    if ends < length and not isinstance(layers[-1].shown, Card | Drawn):
+        yield from (cut for each in layers if (cut := _clipped(each, 0, ends)))
+        yield Layer(ends, length, CLOSING)
+    else:
+        yield from layers
+
+
+def _clipped(layer: Layer, begin: Ticks, until: Ticks) -> Layer | None:
+    if layer.until <= begin or layer.begin >= until:
+        return None
+    part = layer.part(begin, until)
+    return Layer(part.begin + begin, part.until + begin, part.shown)
 
 
 def _seen(
@@ -126,11 +145,17 @@ def _shown(span: Span, at: Ticks, material: Material, cameras: dict[Source, Trac
     if isinstance(source, Card | Drawn):
         return source
     if source not in cameras:
-        cameras[source] = material.camera(source.recording) if isinstance(source, Recorded) else None
+        cameras[source] = material.camera(home_of(source) or "") if isinstance(source, Recorded) else None
     camera = cameras[source]
     if camera is None:
         return OPENING
-    return Camera(camera.recording, camera.to_recording(span.start + at - span.at), 1 / (1 + camera.drift))
+    place, speed = span.start + at - span.at, 1.0
+    if isinstance(source, SaidAgain):
+        # What is seen is what was seen before, as quickly as it takes to say it again.
+        (line,) = material.tracks(source.recording)
+        speed = (source.end - source.start) / line.length if line.length else 1.0
+        place = source.start + round(place * speed)
+    return Camera(camera.recording, camera.to_recording(place), speed / (1 + camera.drift))
 
 
 def frame_of(layers: Sequence[Layer], shape: PictureShape, material: Material) -> Frame:

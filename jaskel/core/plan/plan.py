@@ -11,40 +11,69 @@ captions. A slice has a digest, which only changes when what is in it does.
 
 from __future__ import annotations
 
+import hashlib
 import itertools
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from jaskel.core.captions.cues import Cue, cues
+from jaskel.core.captions.cues import NOBODY, Cue, cues
 from jaskel.core.captions.words import ProgrammeWord, programme_words
 from jaskel.core.edition import Edition, Run
-from jaskel.core.marks.chain import chains
-from jaskel.core.marks.level import faders
-from jaskel.core.marks.mark import NO_MARKS
+from jaskel.core.marks.bed import Bed
+from jaskel.core.marks.bleep import Bleep
+from jaskel.core.marks.captions import caption_rules
+from jaskel.core.marks.chain import ChainHere, ChainMark, chains, chains_wanted
+from jaskel.core.marks.level import Fader, Level, Pan, faders, pans
+from jaskel.core.marks.loudness import loudness_of
+from jaskel.core.marks.mark import NO_MARKS, Mark
 from jaskel.core.marks.splice import CROSSFADE, Splice, SpliceMark, by_place
+from jaskel.core.plan.beds import PlacedBed, ducked, moved, placed_beds, spans_of, spoken
 from jaskel.core.plan.material import BARE, Material
 from jaskel.core.plan.picture import Frame, Layer, PictureSlice, frame_of, layers_of
-from jaskel.core.plan.sound import Desk, SoundSlice
+from jaskel.core.plan.sound import Desk, SoundSlice, TrackSpan
 from jaskel.core.plan.span import Span
+from jaskel.core.sound.bus import REACH, Bus
+from jaskel.core.sound.processor import by_words
+from jaskel.core.sound.ride import Ride, between
 from jaskel.core.timebase import RATE, Ticks
 
 NOTHING = Edition()
 
+SOUNDING: tuple[type[Mark], ...] = (Level, Fader, Pan, ChainMark, ChainHere, Bleep, Bed)
+"""Marks that change how something sounds; splices are in the spans."""
+
 
 @dataclass(frozen=True)
 class Plan:
-    """Spans in order of the programme; each overlaps the next by exactly the crossfade they share."""
+    """Spans in order of the programme; each overlaps the next by exactly the crossfade they share.
+
+    Attributes
+    ----------
+    placed
+        The beds: what begins before the first span, or goes on after the last, makes the programme longer.
+    """
 
     spans: tuple[Span, ...] = ()
     edition: Edition = NOTHING
     material: Material = BARE
+    placed: tuple[PlacedBed, ...] = ()
 
     @property
+    def begins(self) -> Ticks:
+        """Where the first span begins: later than zero where a bed begins before it."""
+        return self.spans[0].at if self.spans else 0
+
+    @property
+    def ends(self) -> Ticks:
+        """Where the last span ends."""
+        return self.spans[-1].until if self.spans else 0
+
+    @cached_property
     def length(self) -> Ticks:
         """Running time of the programme."""
-        return self.spans[-1].until if self.spans else 0
+        return max((self.ends, *(each.until for each in self.placed))) if self.spans else 0
 
     @cached_property
     def _starts(self) -> list[Ticks]:
@@ -66,7 +95,7 @@ class Plan:
     def span_at(self, at: Ticks) -> Span | None:
         """The span that leads at ``at``: crossfades hand over in their middle. None outside the programme."""
         index = bisect_right(self._handovers, at) - 1
-        return self.spans[index] if 0 <= at < self.length and index >= 0 else None
+        return self.spans[index] if 0 <= at < self.ends and index >= 0 else None
 
     def splices(self) -> tuple[Ticks, ...]:
         """Places in the programme where two spans meet."""
@@ -91,16 +120,78 @@ class Plan:
         index = bisect_right(self._laid, laid) - 1
         if index >= 0 and laid < (span := self.spans[index]).laid + span.until - span.at:
             return span.at + laid - span.laid
-        return self.spans[index + 1].at if index + 1 < len(self.spans) else self.length
+        return self.spans[index + 1].at if index + 1 < len(self.spans) else self.ends
+
+    def laid_at(self, at: Ticks) -> Ticks:
+        """The laid time that sounds at a place of the programme."""
+        span = self.span_at(max(self.begins, min(at, self.ends - 1)))
+        return span.laid + at - span.at if span else 0
 
     @cached_property
     def _desk(self) -> Desk:
         marks = self.edition.marks
-        return Desk(self.material, marks, faders(marks), chains(marks))
+        return Desk(self.material, marks, faders(marks), pans(marks), chains(marks))
+
+    @cached_property
+    def beds(self) -> tuple[TrackSpan, ...]:
+        """What sounds under the words, in the programme's time."""
+        return tuple(span for each in self.placed for span in spans_of(each, self.material, self._spoken))
+
+    @cached_property
+    def _spoken(self) -> list[tuple[Ticks, Ticks]]:
+        """Stretches of the programme under whose words beds go down."""
+        words = self.words if any(each.bed.duck for each in self.placed) else ()
+        return spoken([(word.start, word.end) for word in words])
+
+    def ridden(self, placed: PlacedBed) -> Ride:
+        """How a bed is ridden from its beginning to its end: places in the programme, and decibels."""
+        return between(ducked(self._spoken, placed.bed), placed.at, placed.until, 0) if placed.bed.duck else ()
+
+    @property
+    def bus(self) -> Bus | None:
+        """What the mix goes through."""
+        loudness = loudness_of(self.edition.marks)
+        return loudness.bus if loudness else None
 
     def sound(self, begin: Ticks, end: Ticks) -> SoundSlice:
         """What is heard from ``begin`` to ``end``."""
-        return self._desk.slice(self.between(begin, end), begin, end)
+        bus = self.bus
+        return self.mixed(begin, end, bus, REACH if bus else 0)
+
+    def mixed(self, begin: Ticks, end: Ticks, bus: Bus | None = None, around: Ticks = 0) -> SoundSlice:
+        """The same, through another bus or none."""
+        first, last = begin - around, end + around
+        words = self._desk.parts(self.between(first, last), first, last)
+        under = tuple(part for span in self.beds if (part := span.part(first, last)))
+        return SoundSlice(end - begin, words + under, bus, around)
+
+    @cached_property
+    def unlevelled(self) -> str:
+        """A name for all that is heard before the bus: what was measured of a sound holds as long as its name is this.
+
+        It is made from all that the sound is made from, much more quickly than all its slices would be.
+        """
+        name = hashlib.sha256()
+        sources = {source: str(number) for number, source in enumerate(self.edition.sources)}
+        name.update(repr([*sources]).encode())
+        for span in self.spans:
+            fades = f"{span.fade_in} {span.fade_out} {span.shape_in} {span.shape_out}"
+            name.update(f"{sources[span.source]} {span.start} {span.end} {span.at} {fades};".encode())
+        marks = self.edition.marks
+        name.update(repr([marks.all(kind) for kind in SOUNDING]).encode())
+        tracks = [(each, self.material.sounding(each)) for each in self.edition.used]
+        name.update(repr((tracks, sorted(self.material.processed), self.placed, self._spoken, self._ridden_by)).encode())
+        return name.hexdigest()[:24]
+
+    @property
+    def _ridden_by(self) -> list[tuple[str, list[tuple[Ticks, Ticks, str | None]]]]:
+        """The words by which tracks are ridden, or that say whose turn it is in one of several voices."""
+        marks = self.edition.marks
+        voiced = any(each.voice for kind in (ChainMark, Fader, Pan) for each in marks.all(kind))
+        if not voiced and not any(by_words(chain) for _, chain in chains_wanted(marks)):
+            return []
+        said = self.material.transcripts
+        return [(name, [(word.start, word.end, word.voice) for word in said[name].words]) for name in sorted(said)]
 
     @cached_property
     def layers(self) -> tuple[Layer, ...]:
@@ -135,8 +226,13 @@ class Plan:
 
     @cached_property
     def cues(self) -> tuple[Cue, ...]:
-        """The captions."""
-        return cues(self.words, self.length)
+        """The captions, without names of voices."""
+        return self.captions()
+
+    def captions(self, names: Mapping[str, str] = NOBODY, *, muted: bool = False) -> tuple[Cue, ...]:
+        """The captions by the edition's rules; ``names`` are those of voices, ``muted`` words count only if asked for."""
+        words = self.words_with(muted=True) if muted else self.words
+        return cues(words, self.length, caption_rules(self.edition.marks), names)
 
     @cached_property
     def blocks(self) -> tuple[Block, ...]:
@@ -177,7 +273,18 @@ def compile_plan(edition: Edition, material: Material = BARE, *, as_recorded: bo
         )  # fmt: skip
         at += until - begin - end_of.crossfade
         start_of = end_of
-    return Plan(tuple(spans), edition, material)
+    plan = Plan(tuple(spans), edition, material)
+    return plan if as_recorded or not spans or not edition.marks.all(Bed) else _with_beds(plan)
+
+
+def _with_beds(plan: Plan) -> Plan:
+    """The plan with what lies under its words; it begins earlier where that does."""
+    beds = placed_beds(plan.edition, plan.material, plan.programme_at, plan.ends)
+    earlier = max(0, -min((each.at for each in beds), default=0))
+    if not earlier:
+        return replace(plan, placed=tuple(beds))
+    later = tuple(span._replace(at=span.at + earlier) for span in plan.spans)
+    return replace(plan, spans=later, placed=tuple(moved(each, earlier) for each in beds))
 
 
 def _splice(edition: Edition, by_hand: Mapping[tuple[Ticks, Ticks], list[SpliceMark]], before: Run, after: Run) -> Splice:
@@ -224,7 +331,7 @@ def blocks_of(plan: Plan) -> tuple[Block, ...]:
     clear place of a span when no border has come for that long. So an edit changes the blocks it touches and leaves the
     sound of all others, and with it their digest, as they were, although they now play at another time.
     """
-    borders = [0]
+    borders = [0, *range(plan.begins % BLOCK, plan.begins, BLOCK)]
     for span in plan.spans:
         clear_from, clear_to = span.clear_from, span.clear_to
         if clear_from - borders[-1] >= BLOCK:
@@ -232,6 +339,6 @@ def blocks_of(plan: Plan) -> tuple[Block, ...]:
         to_recording = span.start - span.at
         first = -(-(clear_from + to_recording) // BLOCK) * BLOCK
         borders += range(first - to_recording, clear_to, BLOCK)
-    borders.append(plan.length)
+    borders += [*range(plan.ends, plan.length, BLOCK), plan.length]
     edges = [border for index, border in enumerate(borders) if not index or border > borders[index - 1]]
     return tuple(itertools.starmap(Block, itertools.pairwise(edges)))

@@ -75,17 +75,18 @@ def find_all(
     if not words:
         return []  # voice without words tells nothing where nothing was transcribed
     voice = _voice(words, heard)
+    said = [word for word in words if not word.is_sound]
     found: list[Finding] = []
     if "chatter" in kinds:
-        found += chatter(words, settings.remarks)
+        found += chatter(said, settings.remarks)
     if "retake" in kinds:
-        found += _again(words, settings.cues, script, loudness)
+        found += _again(said, settings.cues, script, loudness)
     if "filler" in kinds:
-        found += fillers(words, settings.fillers)
+        found += fillers(said, settings.fillers)
     if "doubled" in kinds:
-        found += doubled(words, settings.doubled)
+        found += doubled(said, settings.doubled)
     if "empty word" in kinds and settings.empty_words:
-        found += empty_words(words)
+        found += empty_words(said)
     if "voice without words" in kinds:
         found += unspoken(words, voice)
     found = _at_known_places(found, words)

@@ -11,7 +11,7 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from jaskel.web.asked import history, pieces, plain, sound, splices, tidy, words
+from jaskel.web.asked import beds, captions, history, pickups, pieces, plain, sound, splices, tidy, words
 from jaskel.web.asked.asked import ASKED, Asked, Floor
 from jaskel.web.schemas.common import Revision
 from jaskel.web.schemas.editions import LookedFor
@@ -33,7 +33,10 @@ __all__ = [
     "Asked",
     "Floor",
     "OperationIn",
+    "beds",
+    "captions",
     "history",
+    "pickups",
     "pieces",
     "plain",
     "sound",

@@ -8,8 +8,10 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from jaskel.core.marks.splice import Shape
 from jaskel.core.shape import PictureShape
+from jaskel.web.schemas.captions import CaptionRulesField
 from jaskel.web.schemas.common import LATEST, Mode, Name, OneLine, RangeField, Ranges, Revision, SeveralLines, TicksField
 from jaskel.web.schemas.pieces import PieceField
+from jaskel.web.schemas.sound import BedOut, ChainHereOut, LaidBedOut, LoudnessOut, ProcessorField, StretchOut
 from jaskel.web.schemas.texts import NewSpelling
 
 
@@ -108,11 +110,16 @@ class LevelOut(BaseModel):
 
 
 class TrackLevelOut(BaseModel):
-    """The level of a whole track, and the gain it was given before the cut; whether that has been ``processed`` yet."""
+    """The level and place of a whole track, and what it goes through before the cut; whether that has been ``processed`` yet.
+
+    ``called`` is the name of its chain, “own” where it is none that comes with Jaskel.
+    """
 
     track: str
     decibels: float
-    gain: float = 0.0
+    pan: float
+    chain: list[ProcessorField]
+    called: str
     processed: bool = True
 
 
@@ -146,6 +153,11 @@ class HeadOut(BaseModel):
     splices: list[int]
     levels: list[LevelOut]
     tracks: list[TrackLevelOut]
+    beds: list[BedOut]
+    chains_here: list[ChainHereOut]
+    bleeps: list[StretchOut]
+    loudness: LoudnessOut
+    captions: CaptionRulesField
     target: TicksField
     target_kind: TargetKind
     shape: PictureShape
@@ -160,7 +172,7 @@ class HeadOut(BaseModel):
 class TokenOut(BaseModel):
     """A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording.
 
-    ``loose`` words have no tie to the sound.
+    ``loose`` words have no tie to the sound. ``pickup`` is the recording of a line said again, whose ``t`` is a place of that.
     """
 
     k: Literal["w", "r", "s"]
@@ -170,6 +182,7 @@ class TokenOut(BaseModel):
     text: str
     p: float
     loose: bool = False
+    pickup: str = ""
 
 
 class AsideOut(BaseModel):
@@ -231,7 +244,8 @@ class LayerOut(BaseModel):
 class PlanOut(BaseModel):
     """What plays and what is seen when.
 
-    ``width`` and ``height`` say which shape the picture has; recordings of another shape ``fill`` it, or fit into it.
+    ``width`` and ``height`` say which shape the picture has; recordings of another shape ``fill`` it, or fit into it. What is
+    said begins where the first span does, which is later than 0 where a bed begins before it.
     """
 
     revision: int
@@ -241,6 +255,7 @@ class PlanOut(BaseModel):
     fill: bool
     spans: list[SpanOut]
     layers: list[LayerOut]
+    beds: list[LaidBedOut]
 
 
 class ModeQuery(BaseModel):

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
+from jaskel.core.numbers import Style
 from jaskel.web.schemas.common import Name, OneLine, SeveralLines, TicksField
 from jaskel.web.schemas.editions import EditionBrief
 from jaskel.web.schemas.notes import NoteOut, SelectOut
@@ -30,6 +31,7 @@ class ShowChange(BaseModel):
     name: Name | None = None
     about: Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000), SeveralLines] | None = None
     deleted: bool | None = None
+    numbers: Style | None = Field(default=None, description="How its transcripts write numbers.")
 
 
 class EpisodeChange(BaseModel):
@@ -92,6 +94,7 @@ class EpisodeOut(BaseModel):
     voices: list[VoiceOut]
     texts: list[TextOut]
     spellings: list[SpellingOut]
+    numbers: Style = Field(description="How the show's transcripts write numbers.")
     notes: list[NoteOut]
     selects: list[SelectOut]
     takes: list[TakeOut]

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, StringConstraints, model_validator
 
 from jaskel.core.edition import Piece
-from jaskel.core.source import CLOSING, OPENING, SILENCE, Card, Drawn, Recorded, RoomTone, Silence, Source
+from jaskel.core.source import CLOSING, OPENING, SILENCE, Card, Drawn, Recorded, RoomTone, SaidAgain, Silence, Source
 from jaskel.web.schemas.common import OneLine, SeveralLines, TicksField
 
 Id = Annotated[str, StringConstraints(min_length=1, max_length=80), OneLine]
@@ -15,18 +15,27 @@ DrawnText = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1
 
 
 class SourceField(BaseModel):
-    """What a piece is of: something ``recorded``, ``room tone``, ``silence``, a ``card``, or ``drawn`` words."""
+    """What a piece is of: something ``recorded``, a line ``said again``, room tone, silence, a card, ``drawn`` words.
 
-    kind: Literal["recorded", "room tone", "silence", "card", "drawn"]
+    A line takes the place of ``start`` to ``end`` of ``home``, in which ``track`` has its voice.
+    """
+
+    kind: Literal["recorded", "said again", "room tone", "silence", "card", "drawn"]
     recording: Id | None = None
+    home: Id | None = None
+    track: Id | None = None
+    start: TicksField = 0
+    end: TicksField = 0
     closing: bool = False
     text: DrawnText | None = None
 
     @model_validator(mode="after")
     def _complete(self) -> SourceField:
-        if (self.kind in ("recorded", "room tone")) != (self.recording is not None) or (self.kind == "drawn") != bool(
-            self.text
-        ):
+        if (self.kind == "said again") != bool(self.home and self.track):
+            raise ValueError("a line said again has its home and its track")
+        if (self.kind in ("recorded", "said again", "room tone")) != (self.recording is not None) or (
+            self.kind == "drawn"
+        ) != bool(self.text):
             raise ValueError("recordings have an id, and drawn pictures their words")
         return self
 
@@ -35,6 +44,8 @@ class SourceField(BaseModel):
         match self.kind:
             case "recorded":
                 return Recorded(self.recording or "")
+            case "said again":
+                return SaidAgain(self.recording or "", self.home or "", self.track or "", self.start, self.end)
             case "room tone":
                 return RoomTone(self.recording or "")
             case "silence":
@@ -48,6 +59,8 @@ class SourceField(BaseModel):
 def source_field(source: Source) -> SourceField:
     """A source as it goes over the wire."""
     match source:
+        case SaidAgain(recording, home, track, start, end):
+            return SourceField(kind="said again", recording=recording, home=home, track=track, start=start, end=end)
         case Recorded(recording):
             return SourceField(kind="recorded", recording=recording)
         case RoomTone(recording):

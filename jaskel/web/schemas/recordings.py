@@ -17,6 +17,14 @@ class PictureOut(BaseModel):
 
 
 Kind = Literal["speech", "music", "still", "video"]
+"""What a person can say a recording is."""
+
+AnyKind = Literal["speech", "music", "still", "video", "pickup"]
+
+
+class SpokenFrom(BaseModel):
+    at: TicksField
+    language: str
 
 
 class RecordingOut(BaseModel):
@@ -24,7 +32,7 @@ class RecordingOut(BaseModel):
 
     id: str
     name: str
-    kind: Kind
+    kind: AnyKind
     state: Literal["preparing", "cut off", "ready", "failed"]
     trouble: str
     size: int
@@ -40,6 +48,9 @@ class RecordingOut(BaseModel):
     borrowed: bool = False
     gone: bool = False
     language: str
+    languages: list[SpokenFrom] = Field(description="Where which language is spoken, where there is more than one.")
+    parted: bool = Field(description="Each of these stretches is heard in its own language.")
+    care: Literal["quick", "careful"]
     transcript: Literal["none", "waiting", "running", "done", "stopped", "failed"]
     transcript_trouble: str
     transcript_revision: int
@@ -62,6 +73,10 @@ class RecordingChange(BaseModel):
     name: Name | None = None
     language: Annotated[str | None, StringConstraints(pattern=r"^([a-z]{2,3}|auto)$")] = None
     kind: Kind | None = None
+    parted: bool | None = Field(default=None, description="Whether each of its languages is heard for itself.")
+    care: Literal["quick", "careful"] | None = Field(
+        default=None, description="Which weights hear it: those that come with Jaskel, or the largest that were added."
+    )
 
 
 class TranscriptQuery(BaseModel):

@@ -6,13 +6,15 @@ import { client, got } from "../../api/client";
 import { keys, useShows } from "../../api/queries";
 import { useChange } from "../../desk/change";
 import { Button, Trouble } from "../../ui/controls";
+import { TextField } from "../../ui/fields";
 import { toggleTheme } from "../../ui/theme";
 import { Said } from "../Said";
 import { Deleted } from "./Deleted";
-import { FIELD, NameForm } from "./parts";
+import { NameForm } from "./parts";
 import { SaidAnywhere } from "./SaidAnywhere";
 import { ShowSection } from "./ShowSection";
 import { Start } from "./Start";
+import { Weights } from "./Weights";
 
 export function Library() {
   const shows = useShows();
@@ -46,14 +48,14 @@ export function Library() {
             {all.length > 0 && (
               <label className="mb-7 flex items-center gap-2 text-soft">
                 <Search size={16} aria-hidden />
-                <input
+                <TextField
+                  label="Words that were said"
                   ref={field}
                   value={words}
-                  onChange={(event) => setWords(event.target.value)}
+                  onChange={setWords}
                   onKeyDown={(event) => event.key === "Escape" && setWords("")}
-                  aria-label="Words that were said"
                   placeholder="Search for words that were said"
-                  className={`${FIELD} flex-1 text-ink`}
+                  className="flex-1"
                 />
               </label>
             )}
@@ -67,6 +69,7 @@ export function Library() {
                 ))}
                 {shows.data && <NewShow first={here.length === 0} />}
                 <Deleted shows={all} />
+                <Weights />
               </>
             )}
           </div>

@@ -3,8 +3,8 @@ import { MoreHorizontal } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useState, type FormEvent, type ReactNode } from "react";
 import { Button } from "../../ui/controls";
+import { TextField } from "../../ui/fields";
 
-export const FIELD = "rounded-md border border-line bg-paper px-2.5 py-1.5 placeholder:text-soft";
 
 export function Menu({ label, children }: { label: string; children: ReactNode }) {
   return (
@@ -45,15 +45,15 @@ export function Renaming({ label, value, options = [], done }: RenamingProps) {
   return (
     <form onSubmit={submit} className="flex flex-1 gap-2 py-1">
       {/* The menu gives the focus back to its button as it closes; the field takes it after that. */}
-      <input
+      <TextField
+        label={label}
         name="text"
         ref={(field) => void setTimeout(() => field?.focus(), 50)}
         defaultValue={value}
         maxLength={200}
-        aria-label={label}
         list={`${label} options`}
         onKeyDown={(event) => event.key === "Escape" && done()}
-        className={`${FIELD} flex-1`}
+        className="flex-1"
       />
       <datalist id={`${label} options`}>
         {options.map((option) => (
@@ -82,7 +82,7 @@ export function NameForm({ label, button, make, busy }: NameFormProps) {
   };
   return (
     <form onSubmit={submit} className="flex gap-2">
-      <input value={name} onChange={(event) => setName(event.target.value)} maxLength={200} aria-label={label} placeholder={label} className={`${FIELD} w-60`} />
+      <TextField label={label} value={name} onChange={setName} maxLength={200} placeholder={label} className="w-60" />
       <Button type="submit" disabled={busy || !name.trim()}>
         {button}
       </Button>

@@ -6,6 +6,7 @@ import { failed } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { Button, Heading } from "../../ui/controls";
 import { NumberField } from "../../ui/NumberField";
+import { Pick, TextField } from "../../ui/fields";
 
 /** Ticks of a time as people write it: 4:30, 1:02:03, or seconds. */
 export function ticksOf(text: string): number | null {
@@ -25,6 +26,12 @@ function Card({ name, length, set }: { name: string; length: number; set: (lengt
     </span>
   );
 }
+
+const TARGETS: [Head["target_kind"], string][] = [
+  ["about", "about"],
+  ["at most", "at most"],
+  ["exactly", "exactly"],
+];
 
 /** How long the edition is to become. */
 export function Length({ head, edit }: { head: Head; edit: Edit }) {
@@ -47,12 +54,8 @@ export function Length({ head, edit }: { head: Head; edit: Edit }) {
     <section aria-label="Length">
       <Heading aside={clock(head.running_time, 1)}>Length</Heading>
       <form onSubmit={submit} className="flex items-center gap-1.5">
-        <select value={head.target_kind} aria-label="Kind of target" onChange={(event) => void change(head.target, event.target.value as Head["target_kind"])} className="rounded-md border border-line bg-paper px-1.5 py-1">
-          <option value="about">about</option>
-          <option value="at most">at most</option>
-          <option value="exactly">exactly</option>
-        </select>
-        <input value={text} placeholder="4:30" aria-label="Target length" aria-invalid={target === null} onChange={(event) => setText(event.target.value)} className="w-20 rounded-md border border-line bg-paper px-2 py-1 font-mono text-[12px] placeholder:text-soft" />
+        <Pick label="Kind of target" value={head.target_kind} options={TARGETS} onChange={(kind) => void change(head.target, kind)} />
+        <TextField label="Target length" value={text} placeholder="4:30" wrong={target === null} onChange={setText} className="w-20 font-mono text-[12px]" />
         <Button type="submit" why={target === null ? "Write a length first, such as 40:00" : target === head.target && "That is already the target"}>
           {target === 0 && head.target ? "No target" : "Set target"}
         </Button>

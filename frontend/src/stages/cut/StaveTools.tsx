@@ -6,6 +6,7 @@ import type { Source, Stave } from "../../page/sources";
 import { indexAt, type Tokens } from "../../page/tokens";
 import { Button, Heading } from "../../ui/controls";
 import { NumberField, numberOf } from "../../ui/NumberField";
+import { TextField } from "../../ui/fields";
 
 const MUTED = -120;
 
@@ -28,14 +29,16 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
   const staves = sources.get(passage?.recording ?? "")?.staves ?? [];
   const [decibels, setDecibels] = useState("-12");
   if (!staves.length) return null;
-  const nameOf = (stave: Stave) => voices.get(stave.voice ?? "")?.shown ?? sources.get(stave.recording)?.name ?? "Track";
-  const chosen = staves.filter((stave) => !track || stave.recording === track);
+  const nameOf = (stave: Stave) => (stave.told ? undefined : voices.get(stave.voice ?? "")?.shown) ?? sources.get(stave.recording)?.name ?? "Track";
+  // Voices that were told apart share the one track they were recorded on.
+  const tracks = staves.filter((stave, index) => staves.findIndex((each) => each.recording === stave.recording) === index);
+  const chosen = tracks.filter((stave) => !track || stave.recording === track);
   const set = (stave: Stave, level: number) => picked && edit.operate({ kind: "adjust", begin: picked[0], end: picked[1], track: stave.recording, decibels: level });
   const wanted = numberOf(decibels);
   const sensible = wanted !== null && wanted > MUTED && wanted <= 24;
   return (
     <section aria-label="Staves">
-      <Heading aside={picked && track ? "one voice is selected" : undefined}>{staves.length > 1 ? "Staves" : "Level"}</Heading>
+      <Heading aside={picked && track ? "one voice is selected" : undefined}>{tracks.length > 1 ? "Staves" : "Level"}</Heading>
       <ul className="space-y-2">
         {chosen.map((stave) => (
           <li key={stave.recording}>
@@ -44,14 +47,13 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
               <span className="text-soft">whole track</span>
               <NumberField label={`Level of ${nameOf(stave)} in decibels`} unit="dB" value={head.tracks.find((each) => each.track === stave.recording)?.decibels ?? 0} least={MUTED} most={24} digits={1} className="w-12" onChange={(decibels) => edit.operate({ kind: "track level", track: stave.recording, decibels })} />
             </div>
-            <Gain head={head} edit={edit} track={stave.recording} label={nameOf(stave)} />
             {picked && (
               <div className="mt-1 flex items-center gap-1">
                 <span className="flex-1 text-soft">selection</span>
                 <Button className="!px-1.5 !py-0.5" aria-label={`Mute ${nameOf(stave)} where selected`} hint="Only this voice, only there" onClick={() => set(stave, MUTED)}>
                   <VolumeX size={13} />
                 </Button>
-                <input value={decibels} inputMode="decimal" aria-label={`Decibels for ${nameOf(stave)} where selected`} onChange={(event) => setDecibels(event.target.value)} className="w-11 rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-xs" />
+                <TextField label={`Decibels for ${nameOf(stave)} where selected`} value={decibels} inputMode="decimal" onChange={setDecibels} className="w-12 text-right font-mono text-xs" />
                 <Button className="!px-1.5 !py-0.5 text-xs" disabled={!sensible} aria-label={`Set the level of ${nameOf(stave)} where selected`} onClick={() => sensible && set(stave, wanted)}>
                   Set
                 </Button>
@@ -64,16 +66,5 @@ export function StaveTools({ head, page, tokens, sources, voices, edit, picked, 
         ))}
       </ul>
     </section>
-  );
-}
-
-/** Gain before the cut, for a track that was recorded too quietly: its sound is made anew from it. */
-function Gain({ head, edit, track, label }: { head: Head; edit: Edit; track: string; label: string }) {
-  const known = head.tracks.find((each) => each.track === track);
-  return (
-    <div className="mt-1 flex items-center gap-1.5">
-      <span className="flex-1 text-soft" title="For a track that was recorded too quietly: its sound is made louder before it is cut">gain before the cut{known && !known.processed && ": being made …"}</span>
-      <NumberField label={`Level of ${label} before the cut in decibels`} unit="dB" value={known?.gain ?? 0} least={-24} most={48} digits={1} className="w-12" onChange={(decibels) => edit.operate({ kind: "gain", track, decibels })} />
-    </div>
   );
 }

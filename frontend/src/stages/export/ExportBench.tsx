@@ -9,6 +9,7 @@ import { desk } from "../../desk/desk";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
+import { Pick, Tick } from "../../ui/fields";
 
 const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
 
@@ -58,17 +59,11 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
       ))}
       <label className="mb-1 flex items-center justify-between gap-2 text-soft">
         Sound of MP3 and MP4
-        <select aria-label="Bit rate" value={kilobits} onChange={(event) => setKilobits(Number(event.target.value) as (typeof BITS)[number])} className="rounded-md border border-line bg-paper px-1.5 py-0.5 text-ink">
-          {BITS.map((each) => (
-            <option key={each} value={each}>
-              {each} kbit/s
-            </option>
-          ))}
-        </select>
+        <Pick label="Bit rate" value={String(kilobits)} options={BITS.map((each) => [String(each), `${each} kbit/s`] as const)} onChange={(each) => setKilobits(Number(each) as (typeof BITS)[number])} />
       </label>
       {head.muted.length > 0 && (
         <label className="flex items-center gap-1.5 text-soft">
-          <input type="checkbox" checked={muted} onChange={(event) => setMuted(event.target.checked)} /> write words of muted voices, too
+          <Tick checked={muted} onChange={setMuted} /> write words of muted voices, too
         </label>
       )}
       <ul className="mt-2 space-y-2">

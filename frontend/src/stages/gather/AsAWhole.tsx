@@ -1,9 +1,10 @@
-import { ArrowDown, ArrowUp, Replace } from "lucide-react";
+import { ArrowDown, ArrowUp, Columns2, Replace } from "lucide-react";
 import { useMemo, useState } from "react";
 import { client, got, type Episode, type PageWords, type Recording } from "../../api/client";
 import { useEpisodeChange } from "../../desk/change";
 import type { Edit } from "../../page/edit";
 import { Button, Trouble } from "../../ui/controls";
+import { Pick } from "../../ui/fields";
 
 const KINDS = [
   ["speech", "speech"],
@@ -11,7 +12,7 @@ const KINDS = [
   ["video", "other video"],
   ["still", "still picture"],
 ] as const;
-type Kind = Recording["kind"];
+type Kind = Exclude<Recording["kind"], "pickup">;
 
 interface AsAWholeProps {
   episode: Episode;
@@ -23,26 +24,14 @@ interface AsAWholeProps {
 /** What a recording is for, its place among the others, and another file in its place. */
 export function AsAWhole({ episode, recording, edit, page }: AsAWholeProps) {
   const change = useEpisodeChange(episode.id, (kind: Kind) =>
-    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language: null, kind } })),
+    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language: null, kind, care: null, parted: null } })),
   );
   const [replacing, setReplacing] = useState(false);
   const possible = KINDS.filter(([kind]) => (recording.kind === "still" ? kind === "still" : kind !== "still" && (kind === "video" ? recording.picture : recording.sound_codec)));
   return (
     <>
       <div className="flex items-center gap-1.5">
-        <select
-          value={recording.kind}
-          aria-label={`What ${recording.name} is`}
-          disabled={possible.length < 2 || recording.session !== null}
-          onChange={(event) => change.run(event.target.value as Kind)}
-          className="rounded border border-line bg-paper px-1 py-0.5 text-xs"
-        >
-          {possible.map(([kind, name]) => (
-            <option key={kind} value={kind}>
-              {name}
-            </option>
-          ))}
-        </select>
+        <Pick label={`What ${recording.name} is`} value={recording.kind as Kind} disabled={possible.length < 2 || recording.session !== null} options={possible} onChange={(kind) => change.run(kind)} className="text-xs" />
         <Order name={recording.session ?? recording.id} called={recording.name} edit={edit} page={page} />
         {recording.placed && !recording.session && (
           <Button look="quiet" className="!px-1 !py-0.5" aria-label={`Replace ${recording.name}`} hint="Another file in its place" onClick={() => setReplacing(!replacing)}>
@@ -50,8 +39,24 @@ export function AsAWhole({ episode, recording, edit, page }: AsAWholeProps) {
           </Button>
         )}
       </div>
+      {recording.channels === 2 && recording.placed && !recording.session && <Sides episode={episode} recording={recording} />}
       {replacing && <ReplaceBy episode={episode} recording={recording} done={() => setReplacing(false)} />}
       <Refused episode={episode} recording={recording} />
+    </>
+  );
+}
+
+/** Two voices on left and right become the tracks of a session. */
+function Sides({ episode, recording }: { episode: Episode; recording: Recording }) {
+  const part = useEpisodeChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/sides", { params: { path: { recording_id: recording.id } } })));
+  const job = episode.jobs.findLast((each) => each.kind === "sides" && each.subject === recording.id);
+  if (job?.state === "queued" || job?.state === "running") return <p className="text-soft">Parting left and right …</p>;
+  return (
+    <>
+      {job?.state === "failed" && <Trouble>{job.trouble}</Trouble>}
+      <Button look="quiet" className="!px-1.5 !py-0.5 text-xs" hint="Two voices, one on each side, become the tracks of a session" onClick={() => part.run(undefined)}>
+        <Columns2 size={13} /> Part left and right
+      </Button>
     </>
   );
 }
@@ -105,14 +110,7 @@ function ReplaceBy({ episode, recording, done }: { episode: Episode; recording: 
   if (!others.length) return <p className="leading-snug text-soft">Add the other file first, then choose it here.</p>;
   return (
     <div className="flex gap-1.5">
-      <select value={by} aria-label={`What replaces ${recording.name}`} onChange={(event) => setBy(event.target.value)} className="min-w-0 flex-1 rounded-md border border-line bg-paper px-1.5 py-1">
-        <option value="">Replace with …</option>
-        {others.map((other) => (
-          <option key={other.id} value={other.id}>
-            {other.name}
-          </option>
-        ))}
-      </select>
+      <Pick label={`What replaces ${recording.name}`} value={by} options={[["", "Replace with …"], ...others.map((other) => [other.id, other.name] as const)]} onChange={setBy} className="min-w-0 flex-1" />
       <Button why={!by && "Choose a recording to take its place"} hint="Cuts and words stay where both are the same sound" onClick={() => replace.run({ by, whole: false }, done)}>
         Replace
       </Button>

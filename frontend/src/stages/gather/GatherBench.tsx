@@ -1,12 +1,14 @@
 import { FilePlus2, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { client, got, queryClient, Refusal, UNREACHABLE, type Episode, type PageWords, type Recording } from "../../api/client";
+import { useWeights } from "../../api/queries";
 import { bytes, clock } from "../../api/time";
 import { useEpisodeChange, useWork } from "../../desk/change";
 import type { Edit } from "../../page/edit";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Progress, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
+import { Pick } from "../../ui/fields";
 import { TranscriptState } from "../read/ReadBench";
 import { JoinForm, SessionCard } from "./SessionCard";
 import { RecordPanel } from "./RecordPanel";
@@ -128,11 +130,17 @@ const LANGUAGES = (
 const names = new Intl.DisplayNames(["en"], { type: "language" });
 const nameOf = (code: string) => (code === "auto" ? "found by itself" : (names.of(code) ?? code));
 
+const CARE: [Recording["care"], string][] = [
+  ["quick", "quick"],
+  ["careful", "careful: by larger weights"],
+];
+
 /** What language is spoken: found from the sound, unless somebody says which it is. */
 function Language({ episode, recording }: { episode: Episode; recording: Recording }) {
-  const change = useEpisodeChange(episode.id, (language: string) =>
-    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, language, kind: null } })),
+  const change = useEpisodeChange(episode.id, (what: Partial<Pick<Recording, "language" | "care" | "parted">>) =>
+    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name: null, kind: null, language: null, care: null, parted: null, ...what } })),
   );
+  const careful = useWeights().data?.weights.some((each) => !each.ships && each.state === "ready");
   const anew = useEpisodeChange(episode.id, () =>
     got(client.POST("/api/recordings/{recording_id}/transcript", { params: { path: { recording_id: recording.id }, query: { anew: true } } })),
   );
@@ -142,22 +150,32 @@ function Language({ episode, recording }: { episode: Episode; recording: Recordi
     <div className="space-y-1.5 text-xs text-soft">
       <label className="flex items-center gap-1.5">
         Language
-        <select
+        <Pick
+          label="Language"
           value={recording.language}
           disabled={busy}
-          onChange={(event) => change.run(event.target.value, () => setChosen(true))}
-          className="min-w-0 rounded border border-line bg-paper px-1 py-0.5 text-ink"
-        >
-          {[...new Set([recording.language, "auto", ...LANGUAGES])].map((code) => (
-            <option key={code} value={code}>
-              {nameOf(code)}
-            </option>
-          ))}
-        </select>
+          options={[...new Set([recording.language, "auto", ...LANGUAGES])].map((code) => [code, nameOf(code)] as const)}
+          onChange={(language) => change.run({ language }, () => setChosen(true))}
+          className="min-w-0"
+        />
       </label>
+      {(careful || recording.care === "careful") && (
+        <label className="flex items-center gap-1.5">
+          Heard
+          <Pick label="Heard" value={recording.care} disabled={busy} options={CARE} onChange={(care) => change.run({ care }, () => setChosen(true))} />
+        </label>
+      )}
+      {recording.languages.length > 1 && (
+        <div className="flex items-center justify-between gap-2">
+          <span>Spoken here: {recording.languages.map(({ at, language }) => (at ? `${nameOf(language)} from ${clock(at)}` : nameOf(language))).join(", ")}.</span>
+          <Button className="shrink-0 !px-2 !py-0.5" disabled={busy} hint={recording.parted ? "All of it in the language above" : "Each stretch is heard in its own language"} onClick={() => change.run({ parted: !recording.parted }, () => setChosen(true))}>
+            {recording.parted ? "Hear as one" : "Part it there"}
+          </Button>
+        </div>
+      )}
       {chosen && recording.transcript === "done" && (
         <div className="flex items-center justify-between gap-2">
-          <span>The words were heard in another language. What you typed stays.</span>
+          <span>The words were heard another way. What you typed stays.</span>
           <Button look="strong" className="shrink-0 !px-2 !py-0.5" onClick={() => anew.run(undefined, () => setChosen(false))}>
             Transcribe again
           </Button>
@@ -213,9 +231,11 @@ interface PageProps {
 export default function GatherBench({ episode, edit, page }: BenchProps) {
   const uploads = useUploads((state) => state.list).filter((each) => each.group.episode === episode.id);
   const input = useRef<HTMLInputElement>(null);
+  // Lines said again belong to their words, and are found there.
+  const gathered = episode.recordings.filter((recording) => recording.kind !== "pickup");
   return (
     <section aria-label="Gather">
-      <Heading aside={`${episode.recordings.length}`}>Recordings</Heading>
+      <Heading aside={`${gathered.length}`}>Recordings</Heading>
       <input
         ref={input}
         type="file"
@@ -238,7 +258,7 @@ export default function GatherBench({ episode, edit, page }: BenchProps) {
         {episode.sessions.map((session) => (
           <SessionCard key={session.id} episode={episode} session={session} />
         ))}
-        {episode.recordings.map((recording) => (
+        {gathered.map((recording) => (
           <RecordingCard key={recording.id} episode={episode} recording={recording} edit={edit} page={page} />
         ))}
         {uploads.map((upload) => (

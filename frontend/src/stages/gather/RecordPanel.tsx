@@ -4,9 +4,14 @@ import { client, got, type Episode } from "../../api/client";
 import { bytes, clock, RATE } from "../../api/time";
 import { useEpisodeChange } from "../../desk/change";
 import { Button, Heading, Trouble } from "../../ui/controls";
+import { Pick } from "../../ui/fields";
 import { close, finish, open, record, stop, useRecorder, type Source } from "./recorder";
 
-const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1";
+const PICTURES: [Source, string][] = [
+  ["none", "no picture"],
+  ["camera", "camera"],
+  ["screen", "screen"],
+];
 
 /** Record here: microphone, camera or screen, take after take. */
 export function RecordPanel({ episode }: { episode: Episode }) {
@@ -34,19 +39,15 @@ export function RecordPanel({ episode }: { episode: Episode }) {
       ) : (
         <div className="space-y-2">
           <div className="flex gap-1.5">
-            <select aria-label="Microphone" value={microphone} disabled={state !== "ready"} onChange={(event) => void begin(event.target.value, picture)} className={FIELD}>
-              <option value="">default microphone</option>
-              {microphones.filter((each) => each.deviceId).map((each) => (
-                <option key={each.deviceId} value={each.deviceId}>
-                  {each.label || "Microphone"}
-                </option>
-              ))}
-            </select>
-            <select aria-label="Picture" value={picture} disabled={state !== "ready"} onChange={(event) => void begin(microphone, event.target.value as Source)} className={FIELD}>
-              <option value="none">no picture</option>
-              <option value="camera">camera</option>
-              <option value="screen">screen</option>
-            </select>
+            <Pick
+              label="Microphone"
+              value={microphone}
+              disabled={state !== "ready"}
+              options={[["", "default microphone"], ...microphones.filter((each) => each.deviceId).map((each) => [each.deviceId, each.label || "Microphone"] as const)]}
+              onChange={(wanted) => void begin(wanted, picture)}
+              className="min-w-0 flex-1"
+            />
+            <Pick label="Picture" value={picture} disabled={state !== "ready"} options={PICTURES} onChange={(wanted) => void begin(microphone, wanted)} className="min-w-0 flex-1" />
           </div>
           <Preview show={picture !== "none"} />
           <Meter />

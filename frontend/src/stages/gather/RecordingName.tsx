@@ -4,6 +4,7 @@ import { client, got, type Episode, type Recording } from "../../api/client";
 import { clock } from "../../api/time";
 import { useEpisodeChange } from "../../desk/change";
 import { Button } from "../../ui/controls";
+import { TextField } from "../../ui/fields";
 
 interface RecordingNameProps {
   episode: Episode;
@@ -16,7 +17,7 @@ interface RecordingNameProps {
 export function RecordingName({ episode, recording, onRemove }: RecordingNameProps) {
   const [naming, setNaming] = useState(false);
   const rename = useEpisodeChange(episode.id, (name: string) =>
-    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name, language: null, kind: null } })),
+    got(client.PATCH("/api/recordings/{recording_id}", { params: { path: { recording_id: recording.id } }, body: { name, language: null, kind: null, care: null, parted: null } })),
   );
   const submit = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -27,14 +28,14 @@ export function RecordingName({ episode, recording, onRemove }: RecordingNamePro
   if (naming)
     return (
       <form onSubmit={submit} className="flex gap-1.5">
-        <input
+        <TextField
+          label={`Name of ${recording.name}`}
           name="name"
           autoFocus
           defaultValue={recording.name}
           maxLength={200}
-          aria-label={`Name of ${recording.name}`}
           onKeyDown={(event) => event.key === "Escape" && setNaming(false)}
-          className="min-w-0 flex-1 rounded-md border border-line bg-paper px-1.5 py-0.5"
+          className="flex-1"
         />
         <Button type="submit">Name it</Button>
       </form>

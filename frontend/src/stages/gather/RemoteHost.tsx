@@ -6,6 +6,7 @@ import { bytes } from "../../api/time";
 import { useEpisodeChange, useWork } from "../../desk/change";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
+import { Tick } from "../../ui/fields";
 
 /** What guests recorded of themselves on a remote host: choose a take and whose files are wanted. */
 export function RemoteHost({ episode }: { episode: Episode }) {
@@ -52,7 +53,7 @@ function Take({ episode, take, busy }: { episode: Episode; take: HostTake; busy:
       </div>
       {take.files.map((file) => (
         <label key={file.id} className="flex items-center gap-1.5">
-          <input type="checkbox" checked={!left.includes(file.id)} onChange={() => toggle(file.id)} />
+          <Tick checked={!left.includes(file.id)} onChange={() => toggle(file.id)} />
           <span className="min-w-0 flex-1 truncate">{file.guest}</span>
           <span className="text-xs text-soft">{bytes(file.size)}</span>
         </label>

@@ -1,12 +1,14 @@
 import clsx from "clsx";
 import { Headphones, Link2, Video } from "lucide-react";
-import { useState, type FormEvent, type KeyboardEvent } from "react";
+import { useState, type FormEvent } from "react";
 import { client, got, queryClient, type Episode, type Session, type Track } from "../../api/client";
 import { clock, RATE } from "../../api/time";
 import { useEpisodeChange, useWork } from "../../desk/change";
 import { inkOf } from "../../page/sources";
 import { Button, Heading } from "../../ui/controls";
 import { Working } from "../../ui/Working";
+import { NumberField } from "../../ui/NumberField";
+import { TextField, Tick } from "../../ui/fields";
 
 const everything = () => void queryClient.invalidateQueries();
 const HEARD_SECONDS = 8;
@@ -97,21 +99,21 @@ function TrackLine({ episode, session, track }: { episode: Episode; session: Ses
         </span>
         {camera && <Video size={13} className="text-soft" aria-label="with picture" />}
         <label className="flex items-center gap-1 text-soft">
-          <input type="checkbox" checked={track.sounds} onChange={(event) => send({ sounds: event.target.checked })} /> heard
+          <Tick checked={track.sounds} onChange={(checked) => send({ sounds: checked })} /> heard
         </label>
       </div>
       {track.sounds && (
         <form onSubmit={name} className="mt-1 flex gap-1.5">
-          <input
+          <TextField
             key={voice?.name}
+            label={`Voice of ${track.name}`}
             name="voice"
             defaultValue={voice?.name}
             placeholder={voice?.shown ?? "Whose voice?"}
             maxLength={80}
             list={`voices-${episode.id}`}
-            aria-label={`Voice of ${track.name}`}
             onBlur={(event) => event.target.value.trim() !== (voice?.name ?? "") && event.target.form?.requestSubmit()}
-            className="min-w-0 flex-1 rounded-md border border-line bg-paper px-1.5 py-0.5 placeholder:text-soft"
+            className="flex-1"
           />
           <datalist id={`voices-${episode.id}`}>
             {episode.voices.filter((each) => each.name).map((each) => <option key={each.id} value={each.name} />)}
@@ -128,34 +130,15 @@ function TrackLine({ episode, session, track }: { episode: Episode; session: Ses
 
 /** Where a track begins, in seconds; arrow keys shift it by 10 ms, with Shift by a tenth of a second. */
 function Offset({ track, change }: { track: Track; change: (offset: number) => void }) {
-  const seconds = (track.offset / RATE).toFixed(3);
-  const set = (text: string) => {
-    const value = Number(text.replace(",", "."));
-    if (text.trim() && Number.isFinite(value) && Math.round(value * RATE) !== track.offset && text !== seconds) change(Math.round(value * RATE));
-  };
-  const key = (event: KeyboardEvent<HTMLInputElement>) => {
-    const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
-    if (event.key === "Enter") set(event.currentTarget.value);
-    if (!by) return;
-    event.preventDefault();
-    change(track.offset + by * RATE * (event.shiftKey ? 0.1 : 0.01));
-  };
   return (
-    <label className="flex items-center gap-1" title="Up and down shift it by 10 ms, with Shift by 100 ms">
+    <span className="flex items-center gap-1" title="Up and down shift it by 10 ms, with Shift by 100 ms">
       begins at
-      <input
-        key={track.offset}
-        defaultValue={seconds}
-        inputMode="decimal"
-        aria-label={`Beginning of ${track.name} in seconds`}
-        onKeyDown={key}
-        onBlur={(event) => set(event.target.value)}
-        className="w-[74px] rounded border border-line bg-paper px-1 py-0.5 text-right font-mono text-xs text-ink"
-      />
-      s
-    </label>
+      <NumberField label={`Beginning of ${track.name} in seconds`} unit="s" value={track.offset / RATE} least={-FARTHEST} most={FARTHEST} step={0.01} digits={3} className="w-[74px]" onChange={(seconds) => change(Math.round(seconds * RATE))} />
+    </span>
   );
 }
+
+const FARTHEST = 86_400;
 
 /** Some seconds of all tracks together, to hear whether they are in sync. */
 function Together({ session }: { session: Session }) {
@@ -206,7 +189,7 @@ export function JoinForm({ episode }: { episode: Episode }) {
         {free.map((recording) => (
           <li key={recording.id}>
             <label className="flex items-center gap-2">
-              <input type="checkbox" checked={picked.includes(recording.id)} onChange={() => toggle(recording.id)} />
+              <Tick checked={picked.includes(recording.id)} onChange={() => toggle(recording.id)} />
               <span className="truncate">{recording.name}</span>
             </label>
           </li>

@@ -3,6 +3,7 @@ import { create } from "zustand";
 import { client, got, queryClient } from "../../api/client";
 import { keys } from "../../api/queries";
 import { failed } from "../../desk/desk";
+import { troubleOf } from "../../ui/microphone";
 
 const CHUNK_MS = 1000;
 const TRIES = 20;
@@ -26,12 +27,6 @@ interface Recording {
 export const useRecorder = create<Recording>(() => ({ state: "idle", level: 0, clipped: false, seconds: 0, trouble: "", stream: null, take: "" }));
 const set = useRecorder.setState;
 
-const REASONS: Record<string, string> = {
-  NotAllowedError: "The browser was not allowed to use the microphone or camera. Allow it beside the address, and try again.",
-  NotFoundError: "There is no microphone here, or not the one that was chosen. Plug one in, or choose another.",
-  NotReadableError: "The microphone or camera is in use by another program. Close that one and try again.",
-};
-
 let recorder: MediaRecorder | undefined;
 let meter = 0;
 
@@ -49,8 +44,7 @@ export async function open(microphone: string, picture: Source) {
     set({ stream, state: "ready", trouble: "" });
     watch(stream);
   } catch (error) {
-    const name = error instanceof DOMException ? error.name : "";
-    set({ trouble: REASONS[name] ?? "The microphone or camera could not be opened. Choose another and try again." });
+    set({ trouble: troubleOf(error) });
   }
 }
 

@@ -11,6 +11,7 @@ import { toRetype } from "../../page/RetypeBox";
 import { indexAt, selected, type Tokens } from "../../page/tokens";
 import { player } from "../../player/player";
 import { Button, Heading } from "../../ui/controls";
+import { Pick, TextField, Tick } from "../../ui/fields";
 import { RATE } from "../../api/time";
 
 interface CorrectProps {
@@ -58,34 +59,27 @@ export function Correct({ tokens, head, voices, edit }: CorrectProps) {
       </div>
       {unsure && range && <Proposals head={head} range={range} edit={edit} />}
       <div className="mt-2 flex items-center gap-2">
-        <select
+        <Pick
+          label="Spoken by"
           value=""
-          aria-label="Spoken by"
           disabled={!range}
-          onChange={(event) => give(event.target.value)}
-          className="min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1"
-        >
-          <option value="">Spoken by …</option>
-          {[...voices.values()].map((voice) => (
-            <option key={voice.id} value={voice.id}>
-              {voice.shown}
-            </option>
-          ))}
-          <option value={NEW}>{NEW} …</option>
-        </select>
+          options={[["", "Spoken by …"], ...[...voices.values()].map((voice) => [voice.id, voice.shown] as const), [NEW, `${NEW} …`]]}
+          onChange={give}
+          className="min-w-0 flex-1"
+        />
         {naming && (
-          <input
+          <TextField
+            label="Name of the new voice"
             autoFocus
-            aria-label="Name of the new voice"
             placeholder="Name"
             maxLength={80}
             onBlur={() => setNaming(false)}
             onKeyDown={(event) => event.key === "Enter" && give(event.currentTarget.value.trim())}
-            className="w-28 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft"
+            className="w-28"
           />
         )}
         <label className="flex items-center gap-1 whitespace-nowrap text-soft">
-          <input type="checkbox" checked={onward} onChange={(event) => setOnward(event.target.checked)} /> from here on
+          <Tick checked={onward} onChange={setOnward} /> from here on
         </label>
       </div>
     </>
@@ -122,13 +116,7 @@ export function StepThrough({ tokens, head, reveal }: CorrectProps) {
     <>
       <Heading aside={`${found.get(kind)?.length ?? 0}`}>Step through</Heading>
       <div className="flex gap-1.5">
-        <select value={kind} aria-label="What to step through" onChange={(event) => setKind(event.target.value as Kind)} className="min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1">
-          {KINDS.map(([each, name]) => (
-            <option key={each} value={each}>
-              {name} ({found.get(each)?.length ?? 0})
-            </option>
-          ))}
-        </select>
+        <Pick label="What to step through" value={kind} options={KINDS.map(([each, name]) => [each, `${name} (${found.get(each)?.length ?? 0})`] as const)} onChange={setKind} className="min-w-0 flex-1" />
         <Button className="!px-2" aria-label="Previous" hint="Shift+U: unsure words" onClick={() => go(-1)}>
           <ChevronUp size={15} />
         </Button>

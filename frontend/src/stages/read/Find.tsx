@@ -9,6 +9,7 @@ import type { Tokens } from "../../page/tokens";
 import { At } from "../../page/times";
 import { player } from "../../player/player";
 import { Button, Heading } from "../../ui/controls";
+import { Pick, TextField, Tick } from "../../ui/fields";
 import { FindInShow } from "./FindInShow";
 import { FIND_FIELD } from "./findField";
 
@@ -22,7 +23,6 @@ interface FindProps {
 }
 
 const SHOWN = 100;
-const FIELD = "min-w-0 w-full rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
 
 /** Find words in the edition, go from one place to the next, and retype them one by one or all at once. */
 export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) {
@@ -52,7 +52,7 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
       <Heading aside={text.trim() && !everywhere ? (current >= 0 ? `${current + 1} of ${hits.length}` : `${hits.length}`) : undefined}>Find</Heading>
       <div className="space-y-1.5">
         <div className="flex gap-1.5">
-          <input id={FIND_FIELD} value={text} placeholder="Words to find" aria-label="Words to find" onChange={(event) => setText(event.target.value)} onKeyDown={keys} className={FIELD} />
+          <TextField id={FIND_FIELD} label="Words to find" value={text} placeholder="Words to find" onChange={setText} onKeyDown={keys} className="flex-1" />
           <Button className="!px-2" aria-label="Find previous" why={!hits.length && "Nothing was found"} onClick={() => stepTo(hits, -1, reveal)}>
             <ChevronUp size={15} />
           </Button>
@@ -60,29 +60,22 @@ export function Find({ showId, page, tokens, voices, edit, reveal }: FindProps) 
             <ChevronDown size={15} />
           </Button>
         </div>
-        <div className="flex items-center gap-3 text-soft">
-          <label className="flex items-center gap-1">
-            <input type="checkbox" checked={whole} onChange={(event) => setWhole(event.target.checked)} /> whole words
+        <div className="flex items-center gap-2 text-soft">
+          <label className="flex items-center gap-1 whitespace-nowrap">
+            <Tick checked={whole} onChange={setWhole} /> whole words
           </label>
-          <label className="flex items-center gap-1">
-            <input type="checkbox" checked={everywhere} onChange={(event) => setEverywhere(event.target.checked)} /> whole show
+          <label className="flex items-center gap-1 whitespace-nowrap">
+            <Tick checked={everywhere} onChange={setEverywhere} /> whole show
           </label>
           {voices.size > 0 && (
-            <select value={voice} aria-label="Said by" onChange={(event) => setVoice(event.target.value)} className="rounded-md border border-line bg-paper px-1 py-0.5">
-              <option value="">any voice</option>
-              {[...voices.values()].map((each) => (
-                <option key={each.id} value={each.id}>
-                  by {each.shown}
-                </option>
-              ))}
-            </select>
+            <Pick label="Said by" value={voice} options={[["", "any voice"], ...[...voices.values()].map((each) => [each.id, `by ${each.shown}`] as const)]} onChange={setVoice} className="min-w-0 flex-1" />
           )}
         </div>
         {everywhere && <FindInShow showId={showId} words={text} whole={whole} voice={voice} />}
         {hits.length > 0 && !everywhere && (
           <>
             <div className="flex gap-1.5">
-              <input value={by} placeholder="Retype as" aria-label="Retype as" onChange={(event) => setBy(event.target.value)} onKeyDown={(event) => event.key === "Enter" && replaceOne()} className={FIELD} />
+              <TextField label="Retype as" value={by} placeholder="Retype as" onChange={setBy} onKeyDown={(event) => event.key === "Enter" && replaceOne()} className="flex-1" />
               <Button why={!by.trim() && "Write the new text first"} hint="This one, then on to the next (Enter)" onClick={replaceOne}>
                 One
               </Button>

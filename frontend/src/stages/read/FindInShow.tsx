@@ -6,6 +6,7 @@ import type { SchemaSaidOut as Hit } from "../../api/schema";
 import { clock } from "../../api/time";
 import { desk, failed } from "../../desk/desk";
 import { Button } from "../../ui/controls";
+import { TextField, Tick } from "../../ui/fields";
 import { hrefOf } from "../../api/queries";
 
 interface Wanted {
@@ -51,7 +52,7 @@ export function FindInShow({ showId, words, whole, voice }: Wanted) {
   return (
     <>
       <div className="flex gap-1.5">
-        <input value={by} placeholder="Retype as" aria-label="Retype in the show as" onChange={(event) => setBy(event.target.value)} className="w-full min-w-0 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft" />
+        <TextField label="Retype in the show as" value={by} placeholder="Retype as" onChange={setBy} className="w-full" />
         <Button className="whitespace-nowrap" why={!by.trim() ? "Write the new text first" : !chosen.length && "Tick a place first"} hint="All that are ticked; one step in each edition" onClick={() => void retype()}>
           Retype {chosen.length}
         </Button>
@@ -59,7 +60,7 @@ export function FindInShow({ showId, words, whole, voice }: Wanted) {
       <ul className="max-h-64 overflow-y-auto rounded-md border border-line bg-paper" aria-label="Places found in the show">
         {hits.map((hit) => (
           <li key={keyOf(hit)} className="flex items-baseline gap-1.5 border-b border-line px-2 py-1 last:border-0">
-            <input type="checkbox" checked={!left.has(keyOf(hit))} aria-label={`Retype “${hit.words}” in ${hit.episode} at ${clock(hit.at)}`} onChange={() => toggle(hit)} />
+            <Tick checked={!left.has(keyOf(hit))} label={`Retype “${hit.words}” in ${hit.episode} at ${clock(hit.at)}`} onChange={() => toggle(hit)} />
             <Link href={hrefOf(hit)} className="min-w-0 flex-1 hover:text-blue">
               <span className="block truncate font-serif">
                 <span className="text-soft">{hit.before.split(" ").slice(-2).join(" ")}</span> <b>{hit.words}</b> <span className="text-soft">{hit.after}</span>

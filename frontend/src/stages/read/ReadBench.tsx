@@ -7,6 +7,7 @@ import { useEpisodeChange, useWork } from "../../desk/change";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
+import { Pick } from "../../ui/fields";
 import { BringText } from "./BringText";
 import { Correct, StepThrough } from "./Correct";
 import { Find } from "./Find";
@@ -73,14 +74,7 @@ function TellApart({ episode, recording }: { episode: Episode; recording: Record
       <Button disabled={busy} hint="Finds who says what; can be undone" onClick={() => start.run()}>
         {busy ? "Listening to the voices …" : "Tell voices apart"}
       </Button>
-      <select value={count} aria-label="How many voices" onChange={(event) => setCount(event.target.value)} className="rounded-md border border-line bg-paper px-1.5 py-1">
-        <option value="">find how many</option>
-        {[2, 3, 4, 5, 6].map((each) => (
-          <option key={each} value={each}>
-            {each} voices
-          </option>
-        ))}
-      </select>
+      <Pick label="How many voices" value={count} options={[["", "find how many"], ...["2", "3", "4", "5", "6"].map((each) => [each, `${each} voices`] as const)]} onChange={setCount} />
     </div>
   );
 }

@@ -4,8 +4,15 @@ import { client, got, type Episode } from "../../api/client";
 import { keys } from "../../api/queries";
 import { tellDone, useEpisodeChange } from "../../desk/change";
 import { Button, Heading } from "../../ui/controls";
+import { Pick, TextField } from "../../ui/fields";
 
-const FIELD = "min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft";
+type Style = Episode["numbers"];
+const STYLES: [Style, string][] = [
+  ["heard", "As heard"],
+  ["figures", "In figures (32)"],
+  ["words", "In words (thirty-two)"],
+];
+const SAID: Record<Style, string> = { heard: "stay as they are heard", figures: "are written in figures", words: "are written in words" };
 
 /** The show's own names and terms: put right wherever they are misheard, now and in every transcript to come. */
 export function Spellings({ episode }: { episode: Episode }) {
@@ -16,6 +23,8 @@ export function Spellings({ episode }: { episode: Episode }) {
   const add = useEpisodeChange(episode.id, put);
   const remove = useEpisodeChange(episode.id, (spelling_id: string) => got(client.DELETE("/api/spellings/{spelling_id}", { params: { path: { spelling_id } } })));
   const apply = useEpisodeChange(episode.id, () => got(client.POST("/api/episodes/{episode_id}/spell", { params: { path: { episode_id: episode.id } } })));
+  const style = (numbers: Style) => got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: episode.show_id } }, body: { name: null, about: null, deleted: null, numbers } }));
+  const write = useEpisodeChange(episode.id, style);
   // The server takes the same for full names.
   const listed = new Set(episode.spellings.map((each) => each.term.toLowerCase()));
   const names = episode.voices.map((voice) => voice.name).filter((name) => /^\p{Lu}\S*\p{L}( \p{Lu}\S*\p{L})+$/u.test(name) && !listed.has(name.toLowerCase()));
@@ -44,14 +53,18 @@ export function Spellings({ episode }: { episode: Episode }) {
         ))}
       </ul>
       <form onSubmit={submit} className="flex gap-1.5">
-        <input value={term} placeholder="Name or term" aria-label="Name or term" maxLength={80} onChange={(event) => setTerm(event.target.value)} className={FIELD} />
-        <input value={heard} placeholder="misheard as" aria-label="Misheard as" maxLength={200} onChange={(event) => setHeard(event.target.value)} className={FIELD} />
+        <TextField label="Name or term" value={term} placeholder="Name or term" maxLength={80} onChange={setTerm} className="flex-1" />
+        <TextField label="Misheard as" value={heard} placeholder="misheard as" maxLength={200} onChange={setHeard} className="flex-1" />
         <Button type="submit" why={!term.trim() && "Write a name or a term first"}>
           Add
         </Button>
       </form>
       {names.length > 0 && <p className="mt-1.5 leading-snug text-soft">The names of the voices count as well: {names.join(", ")}.</p>}
-      {episode.spellings.length + names.length > 0 && (
+      <label className="mt-2 flex items-center gap-2">
+        Numbers
+        <Pick label="Numbers" value={episode.numbers} options={STYLES} onChange={(numbers) => write.run(numbers, () => tellDone({ text: `Numbers ${SAID[numbers]}`, undo: () => style(episode.numbers) }, stale))} />
+      </label>
+      {(episode.spellings.length + names.length > 0 || episode.numbers !== "heard") && (
         <Button className="mt-1.5" disabled={busy} hint="One step; can be undone" onClick={() => apply.run()}>
           <SpellCheck size={14} /> {busy ? "Looking through the words …" : "Put this episode right"}
         </Button>

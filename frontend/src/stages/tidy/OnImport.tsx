@@ -1,5 +1,6 @@
 import { KINDS } from "./judging";
 import { useTidySettings } from "./settings";
+import { Tick } from "../../ui/fields";
 
 /** What is tidied by itself as soon as the words of a new recording are there. All of it are findings that can be put back. */
 export function OnImport({ showId }: { showId: string }) {
@@ -16,7 +17,7 @@ export function OnImport({ showId }: { showId: string }) {
         <legend className="sr-only">Tidy on import</legend>
         {KINDS.map(([kind, name]) => (
           <label key={kind} className="flex items-center gap-1.5">
-            <input type="checkbox" checked={chosen.includes(kind)} onChange={(event) => change({ on_import: event.target.checked ? [...chosen, kind] : chosen.filter((each) => each !== kind) })} /> {name}
+            <Tick checked={chosen.includes(kind)} onChange={(checked) => change({ on_import: checked ? [...chosen, kind] : chosen.filter((each) => each !== kind) })} /> {name}
           </label>
         ))}
         <p className="leading-snug text-soft">Struck as one step when the words of a new recording are there. Each can be put back under Tidy or on the page.</p>

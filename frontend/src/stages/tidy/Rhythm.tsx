@@ -7,6 +7,7 @@ import type { SchemaThresholdOut as Threshold } from "../../api/schema";
 import { clock, RATE } from "../../api/time";
 import { Button } from "../../ui/controls";
 import { NumberField } from "../../ui/NumberField";
+import { Tick } from "../../ui/fields";
 import type { Settings } from "./settings";
 
 interface RhythmProps {
@@ -90,7 +91,7 @@ export function Rhythm({ head, voices, thresholds, settings }: RhythmProps) {
       )}
       {RULES.map(([rule, name]) => (
         <label key={rule} className="flex items-center gap-1.5 text-soft">
-          <input type="checkbox" checked={settings.known?.[rule]} onChange={(event) => settings.change({ [rule]: event.target.checked })} /> {name}
+          <Tick checked={Boolean(settings.known?.[rule])} onChange={(checked) => settings.change({ [rule]: checked })} /> {name}
         </label>
       ))}
     </div>

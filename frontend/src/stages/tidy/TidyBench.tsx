@@ -11,6 +11,7 @@ import { At } from "../../page/times";
 import { player } from "../../player/player";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading } from "../../ui/controls";
+import { TextField, Tick } from "../../ui/fields";
 import { Action, useTidySettings } from "./settings";
 import { Beside } from "./Beside";
 import { Rhythm } from "./Rhythm";
@@ -73,9 +74,9 @@ function Bench({ showId, head, tokens, voices, edit, reveal }: TidyProps) {
       <WordLists kind={kind} settings={settings} />
       {(kind === "all" || kind === "retake") && <Beside edition={head.id} revision={head.revision} reveal={reveal} />}
       <div className="mt-3 flex items-center gap-2">
-        <input value={filter} placeholder="Filter findings" aria-label="Filter findings" onChange={(event) => set({ filter: event.target.value })} className="min-w-0 flex-1 rounded-md border border-line bg-paper px-2 py-1 placeholder:text-soft" />
+        <TextField label="Filter findings" value={filter} placeholder="Filter findings" onChange={(text) => set({ filter: text })} className="flex-1" />
         <label className="flex items-center gap-1 whitespace-nowrap text-soft">
-          <input type="checkbox" checked={judged} onChange={(event) => set({ judged: event.target.checked })} /> Show judged
+          <Tick checked={judged} onChange={(checked) => set({ judged: checked })} /> Show judged
         </label>
       </div>
       <div className="mt-2 flex items-center gap-1.5">

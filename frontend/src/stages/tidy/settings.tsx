@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { client, got, queryClient } from "../../api/client";
 import type { SchemaTidyChange, SchemaTidySettingsOut as TidySettings } from "../../api/schema";
 import { desk } from "../../desk/desk";
+import { Pick } from "../../ui/fields";
 import type { Kind } from "./judging";
 
 export interface Settings {
@@ -41,13 +42,7 @@ export function Action({ kind, settings }: { kind: Kind; settings: Settings }) {
   return (
     <label className="mt-2 flex items-center justify-between gap-2 text-soft">
       When accepted
-      <select value={now} aria-label="When accepted" onChange={(event) => settings.change({ actions: { [kind]: event.target.value as (typeof ACTIONS)[number][0] } })} className="rounded-md border border-line bg-paper px-1.5 py-1 text-ink">
-        {ACTIONS.map(([value, name]) => (
-          <option key={value} value={value}>
-            {name}
-          </option>
-        ))}
-      </select>
+      <Pick label="When accepted" value={now} options={ACTIONS} onChange={(action) => settings.change({ actions: { [kind]: action } })} />
     </label>
   );
 }
