@@ -53,6 +53,11 @@ class Settings:
         """Originals, exports, and what is derived from originals."""
         return self.data / "vault"
 
+    @property
+    def fonts(self) -> Path:
+        """The folder of fonts that were added."""
+        return self.data / "fonts"
+
     def weights(self, weights_id: str) -> Path:
         """The folder of weights that were added."""
         return self.data / "weights" / weights_id

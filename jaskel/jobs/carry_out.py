@@ -29,6 +29,7 @@ from jaskel.jobs import (
 )
 from jaskel.jobs.progress import Cancelled, Interrupted, Progress
 from jaskel.jobs.workshop import Workshop
+from jaskel.speech.weights import multilingual_weights
 from jaskel.store.database import problem_of
 from jaskel.store.models import Job
 
@@ -73,12 +74,12 @@ def handlers() -> dict[str, Handler]:
 
 
 def memory_for(workshop: Workshop, job: Job) -> int:
-    """Bytes that the process of a job may have; where it loads weights that were added, room for these on top."""
+    """Bytes that the process of a job may have; where it loads weights, room for these on top: they are no file's fault."""
     folder: Path | None = None
     if job.kind == "weights":
         folder = workshop.settings.weights(job.subject)
     elif job.kind == "transcribe":
-        folder = transcribe.own_weights(workshop, job.subject)
+        folder = transcribe.own_weights(workshop, job.subject) or workshop.settings.model or multilingual_weights()
     files = folder.iterdir() if folder and folder.is_dir() else ()
     return MOST_MEMORY + 2 * sum(file.stat().st_size for file in files)
 

@@ -47,14 +47,16 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     with home.database.write() as session:
         session.get_one(Job, job.id).total = plan.length
     bits, muted = job.details.get("bits", SOUND_BITS), bool(job.details.get("muted"))
+    captions = frozenset(job.details.get("captions", ()))
 
     def original(recording: str) -> Path:
         with home.database.read() as session:
             return home.vault.original(session.get_one(Recording, recording).digest)
 
     making = Making(
-        plan, workshop.sound.read, original, cards_of(tags.title, tags.show), tags, voices, bits, muted, language, progress
-    )
+        plan, workshop.sound.read, original, cards_of(tags.title, tags.show), tags, voices, workshop.faces, bits, muted,
+        captions, language, progress,
+    )  # fmt: skip
     with home.vault.making(home.vault.export(job.id)) as path:
         form.write(path, making)
         size = path.stat().st_size

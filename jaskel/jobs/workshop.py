@@ -14,6 +14,7 @@ from jaskel.core.source import Recorded, Source, home_of
 from jaskel.core.timebase import Ticks
 from jaskel.media.room_tone import make_room_tone
 from jaskel.media.sound import Shelf, sound_of, to_mono_16k
+from jaskel.media.typefaces import Typefaces
 from jaskel.settings import Settings
 from jaskel.store.home import Home
 from jaskel.store.models import Recording
@@ -29,6 +30,7 @@ class Workshop:
         self._making = Lock()
         self._digests: LRUCache[str, str] = LRUCache(4096)
         self.sound = Shelf(self.file_of)
+        self.faces = Typefaces(settings.fonts)
 
     def file_of(self, feed: Feed) -> Path:
         """The file of a feed; room tone is made when it is first wanted."""

@@ -3,23 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 
 from PIL import Image, ImageDraw, ImageFont
 
 from jaskel.core.source import Card, Drawn
+from jaskel.media.typefaces import font
 
-FONTS = Path(__file__).with_name("fonts")
 PAPER, INK, SOFT, BLUE = "#fcfbf7", "#20262b", "#5f666c", "#23559e"
-
-
-def font(name: str, size: int, weight: int) -> ImageFont.FreeTypeFont:
-    """One of the shipped fonts at a size in pixels and a weight from 200 to 900."""
-    face = ImageFont.truetype(FONTS / f"{name}.woff2", size, layout_engine=ImageFont.Layout.RAQM)
-    axes = face.get_variation_axes()
-    wanted = [float(weight if axis["name"] in (b"Weight", "Weight") else axis["default"] or 0) for axis in axes]
-    face.set_variation_by_axes(wanted)
-    return face
 
 
 def draw_card(title: str, show: str, size: tuple[int, int]) -> Image.Image:

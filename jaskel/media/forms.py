@@ -8,15 +8,20 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Literal
 
+from jaskel.core.captions.cues import Cue
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import Ticks
 from jaskel.media.caption_files import WRITERS, About
-from jaskel.media.render import SOUND_BITS, Cards, Tags, write_film, write_mp3, write_wav
+from jaskel.media.caption_track import CaptionTrack
+from jaskel.media.captions_drawn import Overlay, Renderer
+from jaskel.media.render import SOUND_BITS, Cards, Container, Tags, write_film, write_mp3, write_wav
 from jaskel.media.sound import Read
 from jaskel.media.stems import write_stems
 from jaskel.media.texts import write_markdown, write_text
+from jaskel.media.typefaces import SHIPPED_ONLY, Typefaces
 
 
 @dataclass(frozen=True)
@@ -37,6 +42,10 @@ class Making:
         Bits a second of compressed sound.
     muted
         Whether words count whose voice is muted.
+    faces
+        The fonts that captions are drawn with.
+    captions
+        How a film has them: ``burned in``, as a ``track``, both, or not at all.
     language
         What is spoken, as a code of BCP 47.
     """
@@ -47,8 +56,10 @@ class Making:
     cards: Cards
     tags: Tags
     voices: Mapping[str, str]
+    faces: Typefaces = SHIPPED_ONLY
     bits: int = SOUND_BITS
     muted: bool = False
+    captions: frozenset[FilmCaptions] = frozenset()
     language: str = "en"
     progress: Callable[[Ticks], None] = lambda _: None
 
@@ -56,6 +67,12 @@ class Making:
     def words(self) -> tuple[ProgrammeWord, ...]:
         return self.plan.words_with(muted=True) if self.muted else self.plan.words
 
+    @property
+    def cues(self) -> tuple[Cue, ...]:
+        return self.plan.captions(self.voices, muted=self.muted)
+
+
+FilmCaptions = Literal["burned in", "track"]
 
 Write = Callable[[Path, Making], None]
 
@@ -105,7 +122,30 @@ def form(
 
 @form("mp4", "Programme", "MP4 video", "H.264 and AAC, size and rate of the source", bytes_a_second=600_000)
 def _mp4(path: Path, making: Making) -> None:
-    write_film(path, making.plan, making.read, making.originals, making.cards, making.progress, making.tags, making.bits)
+    _film(path, making, "mp4")
+
+
+@form("mkv", "Programme", "MKV video", "H.264 and AAC, size and rate of the source", bytes_a_second=600_000)
+def _mkv(path: Path, making: Making) -> None:
+    _film(path, making, "matroska")
+
+
+def _film(path: Path, making: Making, container: Container) -> None:
+    plan, frame = making.plan, making.plan.frame
+    renderer = Renderer(frame.width, frame.height, making.faces)
+    write_film(
+        path,
+        plan,
+        making.read,
+        making.originals,
+        making.cards,
+        making.progress,
+        making.tags,
+        making.bits,
+        container,
+        Overlay(plan.screens(making.voices), renderer) if "burned in" in making.captions else None,
+        CaptionTrack(making.cues, making.language) if "track" in making.captions else None,
+    )
 
 
 @form("mp3", "Programme", "MP3", "with title and show", bytes_a_second=40_000)
@@ -138,8 +178,7 @@ def _dry_stems(path: Path, making: Making) -> None:
 def _captions(ending: str, label: str, about: str) -> None:
     @form(ending if ending != "txt" else "timed", "Captions", label, about, ending=ending)
     def write(path: Path, making: Making) -> None:
-        cues = making.plan.captions(making.voices, muted=making.muted)
-        WRITERS[ending](path, cues, About(making.language, making.voices, making.tags.title))
+        WRITERS[ending](path, making.cues, About(making.language, making.voices, making.tags.title))
 
 
 _captions("srt", "SubRip", "captions in programme time")

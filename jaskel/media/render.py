@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import av
 import numpy as np
@@ -20,6 +20,8 @@ from PIL import Image
 from jaskel.core.plan import Camera, Plan
 from jaskel.core.source import OPENING, Card, Drawn
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
+from jaskel.media.caption_track import CaptionTrack
+from jaskel.media.captions_drawn import Overlay
 from jaskel.media.conformed import write_samples
 from jaskel.media.picture import PictureSource, fitted, stamped
 from jaskel.media.sound import Read, mix
@@ -113,6 +115,10 @@ def _audio_frame(sound: np.ndarray, at: Ticks, layout: str = "stereo") -> av.Aud
     return frame
 
 
+Container = Literal["mp4", "matroska"]
+CONTAINERS: dict[Container, dict[str, str]] = {"mp4": {"movflags": "+faststart"}, "matroska": {}}
+"""The containers of films, each with the options it is written with."""
+
 Cards = Callable[[Card | Drawn, int, int], Image.Image]
 """Draws a card, or a full picture of words, at a width and height in pixels."""
 
@@ -126,19 +132,25 @@ def write_film(
     progress: Report,
     tags: Tags,
     bits: int = SOUND_BITS,
+    container: Container = "mp4",
+    overlay: Overlay | None = None,
+    track: CaptionTrack | None = None,
 ) -> None:
-    """MP4 with H.264 and AAC of so many ``bits`` a second.
+    """MP4 or MKV with H.264 and AAC of so many ``bits`` a second.
 
-    ``originals`` gives the file with the pictures of a recording.
+    ``originals`` gives the file with the pictures of a recording; ``overlay`` burns captions into them, ``track`` is a track of
+    captions that players show or hide.
     """
     frame = plan.frame
-    with av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"}) as out:
+    with av.open(str(path), "w", format=container, options=CONTAINERS[container]) as out:
         out.metadata.update(tags.metadata())
         video = out.add_stream("libx264", rate=frame.rate, options=FILM_OPTIONS)
         video.width, video.height, video.pix_fmt = frame.width, frame.height, "yuv420p"
         video.thread_type = "AUTO"
         audio = out.add_stream("aac", rate=RATE, layout="stereo")
         audio.bit_rate = bits
+        if track:
+            track.begin(out, container)
         heard = stretches(plan, read, lambda _: None)
         heard_to = -1
         for number, picture in enumerate(_pictures(plan, originals, cards)):
@@ -147,10 +159,15 @@ def write_film(
                 begin, sound = stretch
                 out.mux(audio.encode(_audio_frame(sound, begin)))
                 heard_to = begin + len(sound)
-            out.mux(video.encode(stamped(picture, number, frame.rate)))
+            if track:
+                out.mux([*track.until(at)])
+            shown = overlay.over(picture, at) if overlay else picture
+            out.mux(video.encode(stamped(shown, number, frame.rate)))
             progress(min(at, plan.length))
         for begin, sound in heard:
             out.mux(audio.encode(_audio_frame(sound, begin)))
+        if track:
+            out.mux([*track.until(plan.length)])
         out.mux(video.encode())
         out.mux(audio.encode())
 

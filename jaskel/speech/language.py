@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import ctypes
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import Path
@@ -39,9 +41,16 @@ def spoken_in(sound: Sound16k, length: Ticks, expected: str = ENGLISH, own: Path
         return Spoken(expected, 0.0)
     # Loaded for this alone: beside the weights that will hear the rest it would take memory for nothing.
     probable = WhisperRecogniser(own or multilingual_weights()).languages_of(voice)
+    hand_back()
     likeliest = max(probable, key=probable.__getitem__)
     found = likeliest if probable[likeliest] >= EXPECTED * probable.get(expected, 0.0) else expected
     return Spoken(found, probable[found])
+
+
+def hand_back() -> None:
+    """Have the C library hand back what weights left behind that are gone: the next ones would come on top of 120 MB."""
+    with suppress(AttributeError, OSError):  # other C libraries do so by themselves
+        ctypes.CDLL(None).malloc_trim(0)
 
 
 PROBED: Ticks = 180 * RATE

@@ -7,10 +7,12 @@ import os
 import shutil
 import signal
 import socket
+import sqlite3
 import subprocess
 import sys
 import urllib.request
 from collections.abc import Iterator
+from contextlib import closing
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -28,7 +30,7 @@ from jaskel.demo.prepare import prepare
 from jaskel.settings import Settings
 
 from .forked import Forked
-from .helpers import wait
+from .helpers import PATIENCE, wait
 
 FLAGS = (
     "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
@@ -65,22 +67,28 @@ class Running:
             return False
 
     def get(self, path: str) -> dict:
-        with urllib.request.urlopen(self.url + path, timeout=20) as response:
+        with urllib.request.urlopen(self.url + path, timeout=60) as response:
             return json.loads(response.read())
 
     def episode(self, title: str) -> str:
         """The id of an episode of the demo's show."""
         return next(each["id"] for each in self.get("/api/shows")["shows"][0]["episodes"] if each["title"] == title)
 
+    def work(self) -> list[str]:
+        """The jobs and how each stands, as the store has them; the server may be gone."""
+        with closing(sqlite3.connect(f"file:{self.settings.database}?mode=ro", uri=True)) as store:
+            found = store.execute("SELECT kind, state, done, total, attempts, trouble FROM jobs ORDER BY created")
+            return [" ".join(map(str, row)) for row in found]
+
     def post(self, path: str, body: dict) -> dict:
         request = urllib.request.Request(self.url + path, json.dumps(body).encode(), {"Content-Type": "application/json"})
-        with urllib.request.urlopen(request, timeout=30) as response:
+        with urllib.request.urlopen(request, timeout=60) as response:
             return json.loads(response.read())
 
     def upload(self, episode: str, path: Path) -> dict:
         url = f"{self.url}/api/episodes/{episode}/recordings?name={path.name}"
         request = urllib.request.Request(url, path.read_bytes(), {"Content-Type": "application/octet-stream"})
-        with urllib.request.urlopen(request, timeout=30) as response:
+        with urllib.request.urlopen(request, timeout=60) as response:
             return json.loads(response.read())
 
 
@@ -172,10 +180,10 @@ class Person:
         return urlsplit(self.driver.current_url).path.rsplit("/", 1)[1]
 
     def see(self, text: str, seconds: float = 40) -> None:
-        WebDriverWait(self.driver, seconds).until(lambda d: text in d.find_element(By.TAG_NAME, "body").text)
+        WebDriverWait(self.driver, seconds * PATIENCE).until(lambda d: text in d.find_element(By.TAG_NAME, "body").text)
 
     def not_see(self, text: str, seconds: float = 40) -> None:
-        WebDriverWait(self.driver, seconds).until(lambda d: text not in d.find_element(By.TAG_NAME, "body").text)
+        WebDriverWait(self.driver, seconds * PATIENCE).until(lambda d: text not in d.find_element(By.TAG_NAME, "body").text)
 
     def find(self, label: str, seconds: float = 40, *, whole: bool = True):
         """A control or region by its label or its text; unless ``whole``, by the beginning of its label."""
@@ -189,7 +197,7 @@ class Person:
             )
         )
         shown = lambda d: next((e for e in d.find_elements(By.XPATH, path) if e.is_displayed()), None)  # noqa: E731
-        return WebDriverWait(self.driver, seconds, ignored_exceptions=[StaleElementReferenceException]).until(shown)
+        return WebDriverWait(self.driver, seconds * PATIENCE, ignored_exceptions=[StaleElementReferenceException]).until(shown)
 
     def click(self, label: str) -> None:
         def clicked() -> bool:
@@ -214,10 +222,10 @@ class Person:
     def hold(self, modifier: str, *keys: str) -> None:
         ActionChains(self.driver).key_down(modifier).send_keys(*keys).key_up(modifier).perform()
 
-    def word(self, text: str):
+    def word(self, text: str, seconds: float = 40):
         """The first word on the page that reads so."""
         path = f"//span[contains(@class,'tok') or contains(@class,'word')][normalize-space()={json.dumps(text)}]"
-        return WebDriverWait(self.driver, 40).until(lambda d: next(iter(d.find_elements(By.XPATH, path)), None))
+        return WebDriverWait(self.driver, seconds * PATIENCE).until(lambda d: next(iter(d.find_elements(By.XPATH, path)), None))
 
     def classes(self, text: str) -> set[str]:
         return set(self.word(text).get_attribute("class").split())
@@ -256,6 +264,8 @@ def pytest_runtest_makereport(item: pytest.Item, call: pytest.CallInfo):
         picture = item.config.rootpath / "data" / "failed" / f"{item.name}.png"
         picture.parent.mkdir(parents=True, exist_ok=True)
         person.driver.save_screenshot(str(picture))
+        running = item.funcargs.get("empty") or item.funcargs.get("demo")
+        report.sections.append(("The work", "\n".join(running.work()) if running else ""))
         report.sections.append(("The page", person.driver.find_element(By.TAG_NAME, "body").text))
         report.sections.append(("The browser", "\n".join(person.trouble())))
     return report

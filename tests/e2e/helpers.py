@@ -10,11 +10,14 @@ import av
 from conftest import DEMO
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 
+PATIENCE = 4
+"""So many times as long as an idle machine may need is waited: other tests keep all processors busy meanwhile."""
+
 
 def wait(true: Callable[[], object], seconds: float = 40) -> object:
     """Wait until something is true, and give it. Elements not there yet, or drawn anew meanwhile, count as not yet."""
     begun = time.monotonic()
-    deadline = begun + seconds
+    deadline = begun + seconds * PATIENCE
     while True:
         try:
             if value := true():

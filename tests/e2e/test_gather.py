@@ -32,13 +32,16 @@ def new_episode(person, empty) -> str:
 BEGINNING = 150
 """So many seconds of the interview are taken: every kind of fault is in them, and transcribing it all takes minutes."""
 
+HEARD = 420
+"""Seconds that hearing it may take."""
+
 
 def test_four_files_become_one_conversation_and_a_first_rough_cut(person, empty, tmp_path):
     episode = new_episode(person, empty)
     person.see("Drop files here")
     files = person.driver.find_element(By.CSS_SELECTOR, "input[type=file]")
     files.send_keys("\n".join(str(excerpt(tmp_path / name, name, BEGINNING)) for name in FILES))
-    person.see("These were recorded at the same time", 420)
+    person.see("These were recorded at the same time", HEARD)
     assert "100 % sure" in person.find("interview-teo.ogg").text
     for name, voice in (("orla", "Orla Venn"), ("teo", "Teo Marsh")):
         person.type(f"Voice of interview-{name}.ogg", voice + Keys.ENTER)
@@ -50,7 +53,7 @@ def test_four_files_become_one_conversation_and_a_first_rough_cut(person, empty,
         names = {element.text for element in person.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Voice ']")}
         return {"Orla Venn", "Teo Marsh"} <= names
 
-    wait(both_speak, 420)
+    wait(both_speak, HEARD)
     staves = person.driver.find_element(By.CSS_SELECTOR, ".score").get_attribute("style")
     assert "--staves: 2" in staves
     # One name, changed once, is changed wherever the voice speaks.
@@ -61,7 +64,7 @@ def test_four_files_become_one_conversation_and_a_first_rough_cut(person, empty,
     person.click("Name it")
     wait(lambda: not person.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Voice Teo Marsh']"))
     person.find("Voice Teo")
-    wait(lambda: not empty.get(f"/api/episodes/{episode}")["jobs"], 420)
+    wait(lambda: not empty.get(f"/api/episodes/{episode}")["jobs"], HEARD)
     person.click("Cut")
     cut = RoughCut(person, empty, episode)
     cut.everything_before("Welcome")
@@ -209,10 +212,10 @@ def test_a_recording_in_italian_is_heard_as_such_and_again_in_another_language(p
     person.open(f"{empty.url}/episodes/{episode}")
     person.find("Gather")
     choose_file(person, Path(__file__).parents[1] / "fixtures" / "languages" / "it.ogg")
-    person.word("Buongiorno")
+    person.word("Buongiorno", HEARD)
     language = lambda: person.driver.find_element(By.XPATH, "//label[contains(., 'Language')]/select")  # noqa: E731
     chosen = lambda: Select(language()).first_selected_option.text  # noqa: E731
-    wait(lambda: chosen() == "Italian" and language().is_enabled(), 90)
+    wait(lambda: chosen() == "Italian" and language().is_enabled(), HEARD)
     person.word("Buongiorno").click()
     person.keys(Keys.ENTER)
     field = person.find("New text")
@@ -222,6 +225,6 @@ def test_a_recording_in_italian_is_heard_as_such_and_again_in_another_language(p
     wait(lambda: Select(language()).select_by_visible_text("Spanish") is None)
     person.click("Transcribe again")
     wait(lambda: not language().is_enabled())
-    wait(lambda: language().is_enabled(), 90)
+    wait(lambda: language().is_enabled(), HEARD)
     person.word("Buongiorno,")
     assert chosen() == "Spanish" and not person.trouble()

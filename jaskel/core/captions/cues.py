@@ -6,8 +6,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from jaskel.core.captions.lines import Spoken, broken
+from jaskel.core.captions.look import Look
 from jaskel.core.captions.rules import USUAL, Rules
-from jaskel.core.captions.words import ProgrammeWord
+from jaskel.core.captions.words import ProgrammeWord, as_captioned
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import plain
 from jaskel.core.timebase import RATE, Ticks
@@ -19,14 +20,36 @@ PAUSE: Ticks = RATE * 7 // 10
 MOST_WORDS = 60
 """A sentence goes on in another stretch after so many words: nobody reads that far without a breath."""
 
+LATER = "\u0e00"
+"""No script below this letter (Thai) is written without spaces."""
+
 NOBODY: Mapping[str, str] = {}
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A word as it stands in a line, when it is said, and whether a space is before it."""
+
+    text: str
+    start: Ticks
+    end: Ticks
+    spaced: bool
 
 
 @dataclass(frozen=True, slots=True)
 class Cue:
     """Lines of text, shown from ``start`` to ``end`` of the programme.
 
-    ``words`` are those it is made of, in order; ``voice`` says them; ``line_starts`` is when each line but the first begins.
+    Attributes
+    ----------
+    lines, parts
+        What is read, and the words that each line is put together from.
+    words
+        Those of the transcript that it is made of, in order.
+    voice, tint
+        Who says them, and the number of the colour they have for it where colours name voices.
+    look
+        How it is drawn, where somebody wants it otherwise than the rest.
     """
 
     start: Ticks
@@ -34,7 +57,19 @@ class Cue:
     lines: tuple[str, ...]
     words: tuple[ProgrammeWord, ...] = ()
     voice: str | None = None
-    line_starts: tuple[Ticks, ...] = ()
+    parts: tuple[tuple[Part, ...], ...] = ()
+    tint: int | None = None
+    look: Look | None = None
+
+    @property
+    def is_reworded(self) -> bool:
+        """Whether some of it is read otherwise than it is said."""
+        return any(item.worded for item in self.words)
+
+    @property
+    def line_starts(self) -> tuple[Ticks, ...]:
+        """When each line but the first begins."""
+        return tuple(line[0].start for line in self.parts[1:])
 
     @property
     def text(self) -> str:
@@ -55,6 +90,7 @@ def cues(
     """
     made: list[Cue] = []
     last: str | None = None
+    tints = {voice: number for number, voice in enumerate(names)} if rules.named == "colour" and rules.names != "never" else {}
     stretches = list(_stretches(words, rules))
     for number, stretch in enumerate(stretches):
         begin = stretch[0].start
@@ -63,20 +99,30 @@ def cues(
         named = rules.names == "always" or (rules.names == "when it changes" and voice != last)
         name = names.get(voice or "", "") if named else ""
         last = voice
-        spoken = _fitting(stretch, rules, _name(name, rules))
-        for lines in broken(tuple(each for each, _ in spoken), rules, min(max(0, after), rules.longest)):
+        look = stretch[0].look
+        kept = look.rules(rules) if look else rules
+        spoken = _fitting(stretch, kept, _name(name, rules))
+        for lines in broken(tuple(each for each, _ in spoken), kept, min(max(0, after), rules.longest)):
             first, end = lines[0][0], lines[-1][1]
             inside = dict.fromkeys(item for _, item in spoken[first:end])
-            texts = tuple(written(each.text for each, _ in spoken[a:b]) for a, b in lines)
-            starts = tuple(begin + spoken[a][0].start for a, _ in lines[1:])
-            made.append(
-                Cue(begin + spoken[first][0].start, begin + spoken[end - 1][0].end, texts, tuple(inside), voice, starts)
-            )
+            parts = tuple(_parts([each for each, _ in spoken[a:b]], begin) for a, b in lines)
+            texts = tuple(written(part.text for part in line) for line in parts)
+            start, over = begin + spoken[first][0].start, begin + spoken[end - 1][0].end
+            made.append(Cue(start, over, texts, tuple(inside), voice, parts, tints.get(voice or ""), look))
     return tuple(_timed(made, length, rules))
 
 
+def _parts(line: Sequence[Spoken], begin: Ticks) -> tuple[Part, ...]:
+    """A line of a stretch that begins at a place of the programme."""
+    found = []
+    for number, each in enumerate(line):
+        spaced = number > 0 and (each.text[:1] < LATER or " " in written((line[number - 1].text[-1:], each.text[:1])))
+        found.append(Part(each.text, begin + each.start, begin + each.end, spaced))
+    return tuple(found)
+
+
 def _name(name: str, rules: Rules) -> str:
-    if not name:
+    if not name or rules.named == "colour":
         return ""
     return f"{name.upper()}: " if rules.named == "NAME:" else "– "
 
@@ -85,7 +131,7 @@ def _stretches(words: Sequence[ProgrammeWord], rules: Rules) -> Iterator[list[Pr
     """Runs of words by one voice without a long pause, parted after sentences once they fill a cue."""
     run: list[ProgrammeWord] = []
     characters = 0
-    for item in words:
+    for item in as_captioned(words):
         if plain(item.word.text) in FILLERS or (item.word.is_sound and not rules.sounds):
             continue
         if run:
@@ -93,7 +139,7 @@ def _stretches(words: Sequence[ProgrammeWord], rules: Rules) -> Iterator[list[Pr
             ends = before.word.ends_sentence and characters > rules.characters
             together = item.before == "together"
             pause = item.start - before.end >= PAUSE and not together
-            other = item.word.voice != before.word.voice or pause or item.before == "cue"
+            other = item.word.voice != before.word.voice or pause or item.before == "cue" or item.look != before.look
             if other or (ends and not together) or len(run) >= MOST_WORDS:
                 yield run
                 run, characters = [], 0

@@ -8,7 +8,7 @@ from typing import Literal
 from jaskel.core.timebase import RATE, Ticks
 
 Names = Literal["never", "when it changes", "always"]
-Named = Literal["NAME:", "dash"]
+Named = Literal["NAME:", "dash", "colour"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +29,7 @@ class Rules:
     hold
         Whether a cue stays until the next begins (but for the gap), or goes when it was said.
     names, named
-        When the name of a voice stands before its words, and how: ``NAME:`` or a dash.
+        When the name of a voice stands before its words, and how: ``NAME:``, a dash, or the colour of the words.
     sounds
         Whether sounds such as ``[laughter]`` are written.
     """

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from difflib import SequenceMatcher
+from itertools import groupby
 
 from jaskel.core.captions.lines import Before
+from jaskel.core.captions.look import Look
 from jaskel.core.edition import Edition
 from jaskel.core.marks.bleep import Bleep, is_bleeped
+from jaskel.core.marks.caption_look import has_own_looks, looks_in
+from jaskel.core.marks.caption_wording import CaptionWording
 from jaskel.core.marks.captions import breaks_in
 from jaskel.core.muted import Carriers, has_muted, word_is_muted
 from jaskel.core.page import laid_words
@@ -20,12 +25,17 @@ Heard = Callable[[Ticks, Ticks], tuple[Ticks, Ticks] | None]
 
 @dataclass(frozen=True, slots=True)
 class ProgrammeWord:
-    """A word with its place in the programme, and what somebody wants before it in captions."""
+    """A word with its place in the programme, and what somebody wants of it in captions.
+
+    ``before`` says how they break before it, ``look`` how it is drawn; ``worded`` is the shorter wording it belongs to.
+    """
 
     word: Word
     start: Ticks
     end: Ticks
     before: Before = ""
+    look: Look | None = None
+    worded: CaptionWording | None = None
 
 
 def programme_words(
@@ -36,18 +46,23 @@ def programme_words(
     Nor is one whose voice is muted through all of it; without ``carriers`` those count.
     """
     words = []
-    bleeps = bool(edition.marks.all(Bleep))
-    muting = carriers if carriers and has_muted(edition.marks) else None
-    breaks = breaks_in(edition.marks)
+    marks = edition.marks
+    bleeps = bool(marks.all(Bleep))
+    muting = carriers if carriers and has_muted(marks) else None
+    breaks = breaks_in(marks)
+    looks = looks_in(marks) if has_own_looks(marks) else None
+    wordings = bool(marks.all(CaptionWording))
     for name, word, laid in laid_words(edition, transcripts):
         length = word.end - word.start
-        if muting and word_is_muted(edition.marks, name, word, muting):
+        if muting and word_is_muted(marks, name, word, muting):
             continue
         place = heard(laid, laid + length)
         if place and 2 * (place[1] - place[0]) >= length:
-            masked = bleeps and is_bleeped(edition.marks, name, word.start, word.end)
+            masked = bleeps and is_bleeped(marks, name, word.start, word.end)
             before = breaks.before(name, word.start, word.end) if breaks else ""
-            words.append(ProgrammeWord(replace(word, text=_masked(word)) if masked else word, *place, before))
+            look = looks.of(name, word.start, word.end, word.voice) if looks else None
+            worded = _wording_of(edition, name, word) if wordings else None
+            words.append(ProgrammeWord(replace(word, text=_masked(word)) if masked else word, *place, before, look, worded))
     return tuple(words)
 
 
@@ -57,3 +72,47 @@ MASKED = "[bleep]"
 def _masked(word: Word) -> str:
     """What stands for a word that must not be read; what ends its sentence stays."""
     return MASKED + (word.text.rstrip()[-1] if word.text.rstrip()[-1:] in ".,;:?!…" else "")
+
+
+def _wording_of(edition: Edition, recording: str, word: Word) -> CaptionWording | None:
+    middle = (word.start + word.end) // 2
+    found = edition.marks.within(CaptionWording, recording, middle, middle + 1)
+    return next((each for each in found if each.start <= middle < each.end), None)
+
+
+def as_captioned(words: Iterable[ProgrammeWord]) -> Iterator[ProgrammeWord]:
+    """The words as captions have them: shorter wordings stand for what they were written for.
+
+    Words that stay keep their times; new ones share the time of those they replace.
+    """
+    for worded, group in groupby(words, key=lambda item: item.worded):
+        said = [*group]
+        if worded is None or " ".join(item.word.text for item in said) != worded.instead_of:
+            yield from (replace(item, worded=None) if item.worded else item for item in said)
+            continue
+        yield from _reworded(said, worded.text.split())
+
+
+def _reworded(said: Sequence[ProgrammeWord], texts: Sequence[str]) -> Iterator[ProgrammeWord]:
+    def plain(text: str) -> str:
+        return text.strip(".,;:?!…“”\"'").lower()
+
+    matched = SequenceMatcher(None, [plain(item.word.text) for item in said], [plain(text) for text in texts], autojunk=False)
+    for kind, a, b, c, d in matched.get_opcodes():
+        if kind == "equal":
+            yield from (
+                replace(item, word=replace(item.word, text=text)) for item, text in zip(said[a:b], texts[c:d], strict=True)
+            )
+        elif c < d:
+            start = said[a].start if a < len(said) else said[-1].end
+            end = said[b - 1].end if b > a else said[a].start if a < len(said) else said[-1].end
+            first = said[min(a, len(said) - 1)]
+            for number, text in enumerate(texts[c:d]):
+                at, until = (start + (end - start) * part // (d - c) for part in (number, number + 1))
+                yield replace(
+                    first,
+                    word=replace(first.word, text=text, confidence=1.0),
+                    start=at,
+                    end=max(at + 1, until),
+                    before=first.before if number == 0 else "",
+                )

@@ -19,10 +19,12 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from jaskel.core.captions.cues import NOBODY, Cue, cues
+from jaskel.core.captions.screens import Moment, screens
 from jaskel.core.captions.words import ProgrammeWord, programme_words
 from jaskel.core.edition import Edition, Run
 from jaskel.core.marks.bed import Bed
 from jaskel.core.marks.bleep import Bleep
+from jaskel.core.marks.caption_look import looks_in
 from jaskel.core.marks.captions import caption_rules
 from jaskel.core.marks.chain import ChainHere, ChainMark, chains, chains_wanted
 from jaskel.core.marks.level import Fader, Level, Pan, faders, pans
@@ -233,6 +235,10 @@ class Plan:
         """The captions by the edition's rules; ``names`` are those of voices, ``muted`` words count only if asked for."""
         words = self.words_with(muted=True) if muted else self.words
         return cues(words, self.length, caption_rules(self.edition.marks), names)
+
+    def screens(self, names: Mapping[str, str] = NOBODY) -> tuple[Moment, ...]:
+        """What is drawn of the captions, from when on, in the looks of the edition."""
+        return tuple(screens(self.captions(names), looks_in(self.edition.marks).all))
 
     @cached_property
     def blocks(self) -> tuple[Block, ...]:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, Field
 
-from jaskel.media.forms import FORMS
+from jaskel.media.forms import FORMS, FilmCaptions
 from jaskel.web.schemas.common import TicksField
 
 
@@ -58,6 +58,7 @@ class NewExport(BaseModel):
     form: Form
     bits: Literal[64_000, 96_000, 128_000, 160_000, 192_000, 256_000, 320_000] = 192_000
     muted: bool = False
+    captions: list[FilmCaptions] = Field(default_factory=list, max_length=2, description="How films have captions, if at all")
 
 
 class FormOut(BaseModel):
