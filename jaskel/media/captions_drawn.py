@@ -22,9 +22,6 @@ LINE = 1.3
 PADDING = 0.32, 0.1
 """How far a box reaches beyond its words to the sides, and above and below the line, in sizes of the letters."""
 
-SMALLEST = 0.4
-"""Lines that are too wide for the picture are set smaller, down to so much of their size."""
-
 
 @dataclass(frozen=True)
 class Safe:
@@ -150,9 +147,9 @@ class Renderer:
         self._faces = faces or Typefaces()
         self._layout = lru_cache(64)(self._laid_out)
 
-    def draw(self, screen: Screen) -> Drawing | None:
-        """A screen drawn; None where nothing of it is seen."""
-        layout = self._layout(tuple(tuple(word.text for word in line) for line in screen.lines), screen.spaced, screen.look)
+    def place(self, screen: Screen) -> tuple[int, int, int, int] | None:
+        """Where a screen is drawn: left, top, width and height; None where nothing of it is seen."""
+        layout = self._layout_of(screen)
         if not layout.boxes:
             return None
         look, size = screen.look, layout.size
@@ -161,7 +158,17 @@ class Renderer:
         top = max(0, int(min(box[1] for box in layout.boxes) - reach) // 2 * 2)
         right = min(self.width, int(max(box[2] for box in layout.boxes) + reach) // 2 * 2 + 2)
         bottom = min(self.height, int(max(box[3] for box in layout.boxes) + reach) // 2 * 2 + 2)
-        canvas = _Canvas((right - left) // 2 * 2, (bottom - top) // 2 * 2, left, top)
+        return left, top, (right - left) // 2 * 2, (bottom - top) // 2 * 2
+
+    def draw(self, screen: Screen) -> Drawing | None:
+        """A screen drawn; None where nothing of it is seen."""
+        place = self.place(screen)
+        if place is None:
+            return None
+        left, top, width, height = place
+        layout, look = self._layout_of(screen), screen.look
+        size = layout.size
+        canvas = _Canvas(width, height, left, top)
         if look.box != "none":
             self._boxes(canvas, layout, screen)
         groups = [*_groups(layout, screen)]
@@ -175,6 +182,9 @@ class Renderer:
             same = [(word, shown) for word, shown in groups if _colour(look, shown) == colour]
             canvas.lay(canvas.letters(same, self._enlarged, look, 0), colour)
         return Drawing(left, top, canvas.pixels(screen.opaque))
+
+    def _layout_of(self, screen: Screen) -> _Layout:
+        return self._layout(tuple(tuple(word.text for word in line) for line in screen.lines), screen.spaced, screen.look)
 
     def _boxes(self, canvas: _Canvas, layout: _Layout, screen: Screen) -> None:
         look = screen.look
@@ -195,8 +205,8 @@ class Renderer:
         pad = PADDING[0] if look.box != "none" else 0.0
         needed = max((width for _, width in rows), default=0) + 2 * pad * size
         fit = min(1.0, wide / needed if needed else 1.0, high / (len(rows) * LINE * size) if rows else 1.0)
-        if fit < 1:
-            size *= max(SMALLEST, fit)
+        if fit < 1:  # small letters can be read with some effort, letters beyond the edge cannot
+            size *= fit
             rows = self._rows(lines, spaced, look, size)
         return self._placed(rows, look, size, (self.width * safe.sides / 100, self.height * safe.top / 100, wide, high), pad)
 

@@ -74,7 +74,7 @@ class Typefaces:
         if not family.startswith(OWN):
             return shipped(family) or shipped("instrument-sans")
         path = self.own / family.removeprefix(OWN) if self.own else None
-        return (_Source(path, _letters(path)),) if path and path.exists() else shipped("instrument-sans")
+        return (_Source(path, EVERYTHING),) if path and path.exists() else shipped("instrument-sans")
 
 
 SHIPPED_ONLY = Typefaces()
@@ -89,7 +89,8 @@ class _Source:
 
     def has(self, letter: str) -> bool:
         code = ord(letter)
-        return any(first <= code <= last for first, last in self.ranges)
+        # What is told of a file is what it may have: some letters of a range can be missing.
+        return any(first <= code <= last for first, last in self.ranges) and code in _letters(self.path)
 
 
 @lru_cache
@@ -111,12 +112,16 @@ def _ranges(told: str) -> Iterator[tuple[int, int]]:
         yield int(first, 16), int(last or first, 16)
 
 
-@lru_cache(32)
-def _letters(path: Path) -> tuple[tuple[int, int], ...]:
+EVERYTHING = ((0, 0x10FFFF),)
+
+
+@lru_cache(512)
+def _letters(path: Path) -> frozenset[int]:
+    """The letters that a font file has, by their codes."""
     from fontTools.ttLib import TTFont  # type: ignore[import-untyped]
 
     with TTFont(path, lazy=True) as font:
-        return tuple((code, code) for code in sorted(font.getBestCmap() or {}))
+        return frozenset(font.getBestCmap() or {})
 
 
 @lru_cache(512)

@@ -28,6 +28,7 @@ from jaskel.core.sound.processor import Chain, Leveller, before_the_cut, by_word
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript
 from jaskel.store.editions import NOBODY, Author, carried_over, entry_of
+from jaskel.store.house_captions import house_of
 from jaskel.store.models import Episode, MaterialEntry, Recording
 from jaskel.store.notices import post
 from jaskel.store.sessions import session_in
@@ -117,6 +118,7 @@ def material_of(
         frozenset(_processed(session, edition, sessions, vault)),
         _lengths(session, edition),
         {strip: read_weighted(file) for strip, file in _ridden(session, edition, sessions, vault) if file.exists()},
+        house_of(session, edition),
     )
 
 

@@ -26,7 +26,8 @@ class Show(Base):
     """A series with a common look and sound.
 
     ``tidy`` is what it wants tidied and how, where that is not as usual; ``numbers`` how it wants them written, one of
-    :data:`jaskel.core.numbers.STYLES`. ``sound`` is what it keeps of how it sounds, see :mod:`jaskel.store.way`.
+    :data:`jaskel.core.numbers.STYLES`. ``sound`` is what it keeps of how it sounds, see
+    :mod:`jaskel.store.way`, and ``captions`` how it has those, see :mod:`jaskel.store.house_captions`.
     """
 
     __tablename__ = "shows"
@@ -37,6 +38,7 @@ class Show(Base):
     tidy: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     numbers: Mapped[str] = mapped_column(default="heard")
     sound: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    captions: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     created: Mapped[datetime] = mapped_column(default=now)
     episodes: Mapped[list[Episode]] = relationship(back_populates="show", order_by="Episode.created")
     voices: Mapped[list[Voice]] = relationship(order_by="Voice.number")

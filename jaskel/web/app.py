@@ -19,6 +19,7 @@ from jaskel.web import (
     captions,
     editions,
     history,
+    house_captions,
     listening,
     notes,
     notices,
@@ -64,7 +65,23 @@ LONGEST_ADDRESS = 200
 
 
 LIBRARY = (shows, search, recordings, uploads, remote, sessions, voices, texts, spellings, takes, weights)
-API = (*LIBRARY, editions, captions, strips, pickups, way, sounds, tidy, history, notes, selects, listening, work, notices)
+API = (
+    *LIBRARY,
+    editions,
+    captions,
+    house_captions,
+    strips,
+    pickups,
+    way,
+    sounds,
+    tidy,
+    history,
+    notes,
+    selects,
+    listening,
+    work,
+    notices,
+)
 
 
 def create_app(settings: Settings) -> Flask:

@@ -2,19 +2,30 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from io import BytesIO
+from itertools import takewhile
+
+from flask import Response
+from PIL import Image
+
 from jaskel.core.captions.check import Trouble, checked
 from jaskel.core.captions.cues import Cue
-from jaskel.core.marks.captions import caption_rules
+from jaskel.core.captions.screens import Screen
 from jaskel.core.plan import Plan
-from jaskel.store.models import EditionRow
-from jaskel.store.sessions import shown_name
-from jaskel.web.context import context
-from jaskel.web.resource import resource
-from jaskel.web.schemas.captions import CueOut, CuesOut, FaultOut
+from jaskel.core.problem import Missing
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.media.captions_drawn import Renderer
+from jaskel.web.context import context, voice_names
+from jaskel.web.resource import binary, kept, resource
+from jaskel.web.schemas.captions import CueOut, CuesOut, FaultOut, MomentOut, ScreenPath, ScreensOut, ScreensQuery
 from jaskel.web.schemas.common import EditionPath
 from jaskel.web.serializers import reply
 
 api = resource("captions", __name__)
+
+AHEAD = 20 * RATE
+"""So much of the programme is told of at a time."""
 
 
 @api.get("/editions/<edition_id>/cues", responses={200: CuesOut})
@@ -23,13 +34,62 @@ def listed(path: EditionPath):  # type: ignore[no-untyped-def]
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
         plan = context().plan(session, opened)
-        show = session.get_one(EditionRow, path.edition_id).episode.show
-        names = {voice.id: shown_name(voice) for voice in show.voices}
+        names = voice_names(session, opened)
     made = plan.captions(names)
     faults: dict[int, list[Trouble]] = {}
-    for each in checked(made, caption_rules(plan.edition.marks)):
+    for each in checked(made, plan.caption_rules):
         faults.setdefault(each.cue, []).append(each)
     return reply(CuesOut(cues=[_out(plan, cue, faults.get(number, [])) for number, cue in enumerate(made)]))
+
+
+@api.get("/editions/<edition_id>/screens", responses={200: ScreensOut})
+def screens(path: EditionPath, query: ScreensQuery):  # type: ignore[no-untyped-def]
+    """What is drawn of the captions from a place of the programme on, for the next :data:`AHEAD`."""
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        plan = context().plan(session, opened)
+        moments = context().screens(session, opened, plan)
+    renderer = _renderer(plan)
+    first = max(0, bisect_right(moments, query.at, key=lambda each: each[0]) - 1)
+    until = min(plan.length, query.at + AHEAD)
+    seen = [_moment(renderer, at, screen) for at, screen in takewhile(lambda each: each[0] < until, moments[first:])]
+    frame = plan.frame
+    return reply(ScreensOut(begin=query.at, until=until, width=frame.width, height=frame.height, moments=seen))
+
+
+@api.get("/editions/<edition_id>/screens/<key>", responses=binary("image/png"))
+def drawn(path: ScreenPath):  # type: ignore[no-untyped-def]
+    """A screen as it is drawn: the same pixels that films have. What it is drawn on shows through."""
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        plan = context().plan(session, opened)
+        moments = context().screens(session, opened, plan)
+
+    def found() -> Screen:
+        known = next((screen for _, screen in moments if screen and screen.digest == path.key), None)
+        if known is None:
+            raise Missing("no-screen", "These captions have changed since. Ask for them again.")
+        return known
+
+    drawing = _renderer(plan).draw(context().handed_out.get(path.key, found))
+    if drawing is None:
+        raise Missing("no-screen", "Nothing of these captions is seen.")
+    out = BytesIO()
+    Image.fromarray(drawing.pixels, "RGBA").save(out, "PNG", compress_level=1)
+    return kept(Response(out.getvalue(), mimetype="image/png"))
+
+
+def _renderer(plan: Plan) -> Renderer:
+    frame, faces = plan.frame, context().workshop.faces
+    return context().memory.get(("captions", frame.width, frame.height), lambda: Renderer(frame.width, frame.height, faces))
+
+
+def _moment(renderer: Renderer, at: Ticks, screen: Screen | None) -> MomentOut:
+    place = renderer.place(screen) if screen else None
+    if screen is None or place is None:
+        return MomentOut(at=at, key=None)
+    x, y, width, height = place
+    return MomentOut(at=at, key=context().hand_out(screen), x=x, y=y, width=width, height=height)
 
 
 def _out(plan: Plan, cue: Cue, faults: list[Trouble]) -> CueOut:
@@ -42,5 +102,6 @@ def _out(plan: Plan, cue: Cue, faults: list[Trouble]) -> CueOut:
         breaks=[plan.laid_at(at) for at in cue.line_starts],
         voice=cue.voice,
         rate=round(cue.rate, 1),
+        said=next((item.worded.instead_of for item in cue.words if item.worded), None),
         faults=[FaultOut(fault=each.fault, told=each.told) for each in faults],
     )

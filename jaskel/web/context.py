@@ -13,6 +13,7 @@ from cachetools import LRUCache
 from flask import current_app
 from sqlalchemy.orm import Session
 
+from jaskel.core.captions.screens import Moment, Screen
 from jaskel.core.muted import has_muted, muted_ranges
 from jaskel.core.operations import Range, Strike, apply, joined
 from jaskel.core.page import Paragraph, lay_out
@@ -32,7 +33,7 @@ from jaskel.settings import Settings
 from jaskel.store.editions import Opened
 from jaskel.store.material import material_of, sessions_in
 from jaskel.store.models import EditionRow, Show
-from jaskel.store.sessions import transcripts_in, words_name
+from jaskel.store.sessions import shown_name, transcripts_in, words_name
 from jaskel.store.tidying import heard_in, refusals_of, script_of, settings_of, sounds_as
 
 CACHED = 24
@@ -81,7 +82,7 @@ class Context:
         """The edition as it is heard in ``mode``, or as it would be ``without`` ranges."""
         material, ranges = self.material(session, opened), joined(without)
         words = words_name(session, opened.edition.used)
-        known = material.processed, frozenset(material.loudness), frozenset(material.lengths)
+        known = material.processed, frozenset(material.loudness), frozenset(material.lengths), material.captions
         key = "plan", opened.id, mode, opened.revision, words, known, ranges
 
         def make() -> Plan:
@@ -90,10 +91,15 @@ class Context:
 
         return self.memory.get(key, make)
 
-    def hand_out(self, heard: SoundSlice) -> str:
-        """Remember what sounds in a block; gives the key it is asked for by."""
-        self.handed_out.get(heard.digest, lambda: heard)
-        return heard.digest
+    def screens(self, session: Session, opened: Opened, plan: Plan) -> tuple[Moment, ...]:
+        """What is drawn of the captions of a plan (see :meth:`plan`), from when on."""
+        names = voice_names(session, opened)
+        return self.memory.get(("screens", id(plan), tuple(names.items())), lambda: plan.screens(names))
+
+    def hand_out(self, made: SoundSlice | Screen) -> str:
+        """Remember what sounds in a block, or is on a screen; gives the key it is asked for by."""
+        self.handed_out.get(made.digest, lambda: made)
+        return made.digest
 
     def layout(self, session: Session, opened: Opened) -> tuple[str, Callable[[], tuple[Paragraph, ...]]]:
         """A name for the words of an edition as laid out now, and how to lay them out."""
@@ -166,3 +172,8 @@ def show_of(session: Session, opened: Opened) -> Show:
 def context() -> Context:
     """The context of the application that handles the current request."""
     return cast(Context, current_app.extensions["jaskel"])
+
+
+def voice_names(session: Session, opened: Opened) -> dict[str, str]:
+    """The names of all voices of an edition's show, as they are shown, by their ids."""
+    return {voice.id: shown_name(voice) for voice in show_of(session, opened).voices}

@@ -9,7 +9,8 @@ from jaskel.core.history import Turn
 from jaskel.core.marks.anchor import Beginning, End, Place
 from jaskel.core.marks.bed import Bed, Tie
 from jaskel.core.marks.bleep import Bleep
-from jaskel.core.marks.captions import caption_rules
+from jaskel.core.marks.caption_look import CaptionLookHere, looks_in
+from jaskel.core.marks.captions import CaptionRules
 from jaskel.core.marks.chain import ChainHere, chains
 from jaskel.core.marks.level import Level, faders, pans
 from jaskel.core.marks.loudness import loudness_of
@@ -24,7 +25,7 @@ from jaskel.store.editions import Author, Opened
 from jaskel.store.material import history_of, is_processed
 from jaskel.store.models import EditionRow, Episode, LogEntry, MaterialEntry, Recording
 from jaskel.web.context import context
-from jaskel.web.schemas.captions import rules_field
+from jaskel.web.schemas.captions import LooksOut, VoiceLookOut, look_field, rules_field
 from jaskel.web.schemas.editions import (
     HeadOut,
     LevelOut,
@@ -85,7 +86,9 @@ def head_of(session: Session, opened: Opened, author: Author) -> HeadOut:
             StretchOut(recording=each.recording, track=each.track, start=each.start, end=each.end) for each in marks.all(Bleep)
         ],
         loudness=_loudness(plan),
-        captions=rules_field(caption_rules(marks)),
+        captions=rules_field(plan.caption_rules),
+        own_rules=bool(marks.all(CaptionRules)),
+        looks=_looks(plan),
         target=row.target,
         target_kind=row.target_kind,
         shape=opened.edition.shape,
@@ -113,6 +116,17 @@ def _tracks(plan: Plan) -> list[TrackLevelOut]:
         )
         for track in dict.fromkeys((*levels, *places, *wanted))
     ]
+
+
+def _looks(plan: Plan) -> LooksOut:
+    marks = plan.edition.marks
+    known = looks_in(marks)
+    return LooksOut(
+        all=look_field(plan.caption_look),
+        own=known.all is not None,
+        voices=[VoiceLookOut(voice=voice, look=look_field(look)) for voice, look in known.voices.items() if voice],
+        single=len(marks.all(CaptionLookHere)),
+    )
 
 
 def _beds(session: Session, plan: Plan) -> list[BedOut]:

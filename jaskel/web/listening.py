@@ -16,7 +16,7 @@ from jaskel.media.card import cards_of
 from jaskel.media.picture import POSTER, make_poster
 from jaskel.media.sound import mix_slice, wav_bytes
 from jaskel.web.context import context
-from jaskel.web.resource import binary, resource
+from jaskel.web.resource import binary, kept, resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath
 from jaskel.web.schemas.editions import (
     BlockOut,
@@ -100,9 +100,7 @@ def get_blocks(path: EditionPath, query: BlocksQuery):  # type: ignore[no-untype
 def get_sound(path: BlockPath):  # type: ignore[no-untyped-def]
     """One block as 16-bit WAV."""
     heard = context().handed_out.get(path.key, lambda: _found(path))
-    response = Response(wav_bytes(mix_slice(heard, context().workshop.sound.read)), mimetype="audio/wav")
-    response.cache_control.max_age, response.cache_control.immutable = 86_400, True
-    return response
+    return kept(Response(wav_bytes(mix_slice(heard, context().workshop.sound.read)), mimetype="audio/wav"))
 
 
 def _found(path: BlockPath) -> SoundSlice:

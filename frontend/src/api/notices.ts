@@ -47,6 +47,7 @@ export function useNotices(episodeId: string) {
       episode();
       refresh(["head"]);
     });
+    heard("captions", () => ["head", "cues", "show captions"].forEach((key) => refresh([key])));
     heard("export", episode);
     heard("findings", () => {
       refresh(["findings"]);

@@ -436,6 +436,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/screens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is drawn of the captions from a place of the programme on, for the next :data:`AHEAD`. */
+        get: operations["captions_screens_editions__edition_id__screens_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/screens/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A screen as it is drawn: the same pixels that films have. What it is drawn on shows through. */
+        get: operations["captions_drawn_editions__edition_id__screens__key__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/script": {
         parameters: {
             query?: never;
@@ -1007,6 +1041,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/looks/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A few words in a look, on a picture of a size: what it is chosen by. */
+        get: operations["house_captions_sample_looks_sample_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/notices": {
         parameters: {
             query?: never;
@@ -1406,6 +1457,24 @@ export interface paths {
         patch: operations["shows_change_show_shows__show_id__patch"];
         trace?: never;
     };
+    "/api/shows/{show_id}/captions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a show keeps of its captions, with the looks and fonts that come with Jaskel. */
+        get: operations["house_captions_get_captions_shows__show_id__captions_get"];
+        /** Let the editions of a show that have no rules or look of their own have these. */
+        put: operations["house_captions_set_house_shows__show_id__captions_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shows/{show_id}/chains": {
         parameters: {
             query?: never;
@@ -1452,6 +1521,74 @@ export interface paths {
         /** Make an episode, with an empty edition called Programme. */
         post: operations["shows_make_episode_shows__show_id__episodes_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/fonts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a font to a show: its file is the body of the request, ``name`` that of the file. */
+        post: operations["house_captions_add_font_shows__show_id__fonts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/fonts/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a font off the list of a show. Its file stays: captions that are set in it stay as they are. */
+        delete: operations["house_captions_delete_font_shows__show_id__fonts__digest__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save a look by its name; one of that name is replaced. Captions that have it already stay as they are. */
+        post: operations["house_captions_save_look_shows__show_id__looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/looks/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete a look that was saved. Captions that have it stay as they are. */
+        delete: operations["house_captions_delete_look_shows__show_id__looks__name__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2193,6 +2330,8 @@ export interface components {
         /**
          * CaptionBreakIn
          * @description Break captions before the word at a place: a ``cue`` or a ``line`` begins with it, ``together`` none, or by the rules.
+         *
+         *     With ``instead``, the break before the word at that place moves to this one.
          */
         CaptionBreakIn: {
             /**
@@ -2206,10 +2345,42 @@ export interface components {
              */
             before: "cue" | "line" | "together" | "";
             /**
+             * Instead
+             * @default null
+             */
+            instead: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "caption break";
+        };
+        /**
+         * CaptionLookIn
+         * @description Give captions a look: all of them, those of a ``voice``, or the words of a range; null takes it off again.
+         */
+        CaptionLookIn: {
+            /**
+             * Begin
+             * @default null
+             */
+            begin: number | null;
+            /**
+             * End
+             * @default null
+             */
+            end: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caption look";
+            look: components["schemas"]["LookField"] | null;
+            /**
+             * Voice
+             * @default
+             */
+            voice: string;
         };
         /**
          * CaptionRulesField
@@ -2246,7 +2417,7 @@ export interface components {
              * @default NAME:
              * @enum {string}
              */
-            named: "NAME:" | "dash";
+            named: "NAME:" | "dash" | "colour";
             /**
              * Names
              * @default never
@@ -2271,7 +2442,7 @@ export interface components {
         };
         /**
          * CaptionRulesIn
-         * @description Let the captions of the edition keep to other rules.
+         * @description Let the captions of the edition keep to rules of its own; with null ``rules``, to those of its show again.
          */
         CaptionRulesIn: {
             /**
@@ -2279,7 +2450,30 @@ export interface components {
              * @enum {string}
              */
             kind: "caption rules";
-            rules: components["schemas"]["CaptionRulesField"];
+            rules: components["schemas"]["CaptionRulesField"] | null;
+        };
+        /**
+         * CaptionWordingIn
+         * @description Let captions read ``text`` instead of the words of a range, which stay as they are; empty, what is said again.
+         */
+        CaptionWordingIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caption wording";
+            /** Text */
+            text: string;
         };
         /**
          * CardIn
@@ -2450,6 +2644,11 @@ export interface components {
             lines: string[];
             /** Rate */
             rate: number;
+            /**
+             * Said
+             * @description What is said, where the caption reads otherwise
+             */
+            said: string | null;
             /**
              * Start
              * @description Ticks, 48,000 to the second
@@ -2699,7 +2898,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
+            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
             /** Id */
             id: string;
             /**
@@ -2799,6 +2998,18 @@ export interface components {
             unheard: string[];
         };
         /**
+         * FontOut
+         * @description A family captions can be set in: what a look calls it, its name, and whether it is the show's own.
+         */
+        FontOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+        };
+        /**
          * FormOut
          * @description A form of export: ``group`` is what kind of thing it is, ``about`` what more there is to know of it.
          */
@@ -2813,7 +3024,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
+            key: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
             /** Label */
             label: string;
         };
@@ -2893,6 +3104,7 @@ export interface components {
             levels: components["schemas"]["LevelOut"][];
             /** Lifted */
             lifted: number[][];
+            looks: components["schemas"]["LooksOut"];
             loudness: components["schemas"]["LoudnessOut"];
             /** Muted */
             muted: number[][];
@@ -2904,6 +3116,11 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             opening: number;
+            /**
+             * Own Rules
+             * @description Whether captions keep to other rules than those of the show
+             */
+            own_rules: boolean;
             proposal: components["schemas"]["NewSpelling"] | null;
             /**
              * Recorded Time
@@ -3197,6 +3414,128 @@ export interface components {
             who: string;
         };
         /**
+         * LookField
+         * @description How captions are drawn (:class:`jaskel.core.captions.look.Look`). Sizes are per cent.
+         */
+        LookField: {
+            /**
+             * Accent
+             * @default #23559e
+             */
+            accent: string;
+            /**
+             * Across
+             * @default centre
+             * @enum {string}
+             */
+            across: "left" | "centre" | "right";
+            /**
+             * Box
+             * @default lines
+             * @enum {string}
+             */
+            box: "none" | "lines" | "all";
+            /**
+             * Box Colour
+             * @default #fcfbf7f0
+             */
+            box_colour: string;
+            /**
+             * Case
+             * @default as written
+             * @enum {string}
+             */
+            case: "as written" | "capitals";
+            /**
+             * Characters
+             * @default 0
+             */
+            characters: number;
+            /**
+             * Colour
+             * @default #20262b
+             */
+            colour: string;
+            /**
+             * Down
+             * @default bottom
+             * @enum {string}
+             */
+            down: "top" | "middle" | "bottom";
+            /**
+             * Easing
+             * @default even
+             * @enum {string}
+             */
+            easing: "none" | "even" | "gentle";
+            /**
+             * Font
+             * @default literata
+             */
+            font: string;
+            /**
+             * Lines
+             * @default 0
+             */
+            lines: number;
+            /**
+             * Move
+             * @default still
+             * @enum {string}
+             */
+            move: "still" | "appear" | "change colour" | "mark" | "word by word" | "enlarge";
+            /**
+             * Name
+             * @default Paper slip
+             */
+            name: string;
+            /**
+             * Outline
+             * @default 0
+             */
+            outline: number;
+            /**
+             * Outline Colour
+             * @default #20262b
+             */
+            outline_colour: string;
+            /**
+             * Rounding
+             * @default 12
+             */
+            rounding: number;
+            /**
+             * Shadow
+             * @default 0
+             */
+            shadow: number;
+            /**
+             * Shadow Colour
+             * @default #20262bb0
+             */
+            shadow_colour: string;
+            /**
+             * Size
+             * @default 5.2
+             */
+            size: number;
+            /**
+             * Weight
+             * @default 600
+             */
+            weight: number;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
+        };
+        /**
          * LookedFor
          * @description Who is looking: a name, or the window they are looking from. What can be undone depends on it.
          */
@@ -3211,6 +3550,22 @@ export interface components {
              * @default
              */
             window: string;
+        };
+        /**
+         * LooksOut
+         * @description The looks of an edition's captions: of all, of single voices, and whether single words have their own.
+         */
+        LooksOut: {
+            all: components["schemas"]["LookField"];
+            /**
+             * Own
+             * @description Whether the look of all is the edition's own, not that of its show
+             */
+            own: boolean;
+            /** Single */
+            single: number;
+            /** Voices */
+            voices: components["schemas"]["VoiceLookOut"][];
         };
         /**
          * LoudnessIn
@@ -3277,6 +3632,39 @@ export interface components {
             into: string;
         };
         /**
+         * MomentOut
+         * @description From a place of the programme on a screen is seen at a place of the picture; without a key none is.
+         */
+        MomentOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /** Key */
+            key: string | null;
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
+        };
+        /**
          * MoveIn
          * @description Lay ranges, one after the other, at another place.
          */
@@ -3339,10 +3727,15 @@ export interface components {
              */
             bits: 64000 | 96000 | 128000 | 160000 | 192000 | 256000 | 320000;
             /**
+             * Captions
+             * @description How films have captions, if at all
+             */
+            captions?: ("burned in" | "track")[];
+            /**
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
+            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
             /**
              * Muted
              * @default false
@@ -3538,7 +3931,7 @@ export interface components {
          */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
+            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionLookIn"] | components["schemas"]["CaptionWordingIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
             /** Revision */
             revision: number;
             /**
@@ -4265,6 +4658,28 @@ export interface components {
             words: string;
         };
         /**
+         * ScreensOut
+         * @description What is drawn of captions from one place of the programme to another, on a picture of a size.
+         */
+        ScreensOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /** Height */
+            height: number;
+            /** Moments */
+            moments: components["schemas"]["MomentOut"][];
+            /**
+             * Until
+             * @description Ticks, 48,000 to the second
+             */
+            until: number;
+            /** Width */
+            width: number;
+        };
+        /**
          * ScriptOut
          * @description The scripts of an edition beside what was said, and what was said ``off`` them.
          */
@@ -4396,6 +4811,30 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * ShowCaptionsIn
+         * @description The rules or the look that the editions of a show have that have none of their own.
+         */
+        ShowCaptionsIn: {
+            /** @default null */
+            look: components["schemas"]["LookField"] | null;
+            /** @default null */
+            rules: components["schemas"]["CaptionRulesField"] | null;
+        };
+        /**
+         * ShowCaptionsOut
+         * @description What a show keeps of captions, and what comes with Jaskel.
+         */
+        ShowCaptionsOut: {
+            /** Fonts */
+            fonts: components["schemas"]["FontOut"][];
+            look: components["schemas"]["LookField"];
+            /** Looks */
+            looks: components["schemas"]["LookField"][];
+            rules: components["schemas"]["CaptionRulesField"];
+            /** Shipped */
+            shipped: components["schemas"]["LookField"][];
         };
         /**
          * ShowChange
@@ -5133,6 +5572,12 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** VoiceLookOut */
+        VoiceLookOut: {
+            look: components["schemas"]["LookField"];
+            /** Voice */
+            voice: string;
+        };
         /**
          * VoiceOut
          * @description A voice of the show; ``shown`` is its name, or its number where it has none. ``like`` is the named one it sounds like.
@@ -5252,8 +5697,10 @@ export type SchemaBlocksOut = components['schemas']['BlocksOut'];
 export type SchemaCandidateOut = components['schemas']['CandidateOut'];
 export type SchemaCaptionAloneIn = components['schemas']['CaptionAloneIn'];
 export type SchemaCaptionBreakIn = components['schemas']['CaptionBreakIn'];
+export type SchemaCaptionLookIn = components['schemas']['CaptionLookIn'];
 export type SchemaCaptionRulesField = components['schemas']['CaptionRulesField'];
 export type SchemaCaptionRulesIn = components['schemas']['CaptionRulesIn'];
+export type SchemaCaptionWordingIn = components['schemas']['CaptionWordingIn'];
 export type SchemaCardIn = components['schemas']['CardIn'];
 export type SchemaChainHereOut = components['schemas']['ChainHereOut'];
 export type SchemaChainOut = components['schemas']['ChainOut'];
@@ -5279,6 +5726,7 @@ export type SchemaFaultOut = components['schemas']['FaultOut'];
 export type SchemaFetchTake = components['schemas']['FetchTake'];
 export type SchemaFindingOut = components['schemas']['FindingOut'];
 export type SchemaFindingsOut = components['schemas']['FindingsOut'];
+export type SchemaFontOut = components['schemas']['FontOut'];
 export type SchemaFormOut = components['schemas']['FormOut'];
 export type SchemaFormsOut = components['schemas']['FormsOut'];
 export type SchemaFoundOut = components['schemas']['FoundOut'];
@@ -5299,11 +5747,14 @@ export type SchemaLevelOut = components['schemas']['LevelOut'];
 export type SchemaLiftIn = components['schemas']['LiftIn'];
 export type SchemaLineOut = components['schemas']['LineOut'];
 export type SchemaLogOut = components['schemas']['LogOut'];
+export type SchemaLookField = components['schemas']['LookField'];
 export type SchemaLookedFor = components['schemas']['LookedFor'];
+export type SchemaLooksOut = components['schemas']['LooksOut'];
 export type SchemaLoudnessIn = components['schemas']['LoudnessIn'];
 export type SchemaLoudnessOut = components['schemas']['LoudnessOut'];
 export type SchemaMachineOut = components['schemas']['MachineOut'];
 export type SchemaMergeVoices = components['schemas']['MergeVoices'];
+export type SchemaMomentOut = components['schemas']['MomentOut'];
 export type SchemaMoveIn = components['schemas']['MoveIn'];
 export type SchemaNamedChain = components['schemas']['NamedChain'];
 export type SchemaNewEdition = components['schemas']['NewEdition'];
@@ -5357,6 +5808,7 @@ export type SchemaReuse = components['schemas']['Reuse'];
 export type SchemaRevisionIn = components['schemas']['RevisionIn'];
 export type SchemaRidePointOut = components['schemas']['RidePointOut'];
 export type SchemaSaidOut = components['schemas']['SaidOut'];
+export type SchemaScreensOut = components['schemas']['ScreensOut'];
 export type SchemaScriptOut = components['schemas']['ScriptOut'];
 export type SchemaSearchOut = components['schemas']['SearchOut'];
 export type SchemaSelectChange = components['schemas']['SelectChange'];
@@ -5365,6 +5817,8 @@ export type SchemaSelectsOut = components['schemas']['SelectsOut'];
 export type SchemaSessionOut = components['schemas']['SessionOut'];
 export type SchemaSetShapeIn = components['schemas']['SetShapeIn'];
 export type SchemaSettingOut = components['schemas']['SettingOut'];
+export type SchemaShowCaptionsIn = components['schemas']['ShowCaptionsIn'];
+export type SchemaShowCaptionsOut = components['schemas']['ShowCaptionsOut'];
 export type SchemaShowChange = components['schemas']['ShowChange'];
 export type SchemaShowOut = components['schemas']['ShowOut'];
 export type SchemaShowsOut = components['schemas']['ShowsOut'];
@@ -5401,6 +5855,7 @@ export type SchemaTrackLevelOut = components['schemas']['TrackLevelOut'];
 export type SchemaTrackOut = components['schemas']['TrackOut'];
 export type SchemaTrimIn = components['schemas']['TrimIn'];
 export type SchemaVoiceChange = components['schemas']['VoiceChange'];
+export type SchemaVoiceLookOut = components['schemas']['VoiceLookOut'];
 export type SchemaVoiceOut = components['schemas']['VoiceOut'];
 export type SchemaWaitingOut = components['schemas']['WaitingOut'];
 export type SchemaWayOut = components['schemas']['WayOut'];
@@ -8639,6 +9094,234 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RestsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    captions_screens_editions__edition_id__screens_get: {
+        parameters: {
+            query?: {
+                /** @description Ticks, 48,000 to the second */
+                at?: number;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreensOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    captions_drawn_editions__edition_id__screens__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             /** @description Bad Request */
@@ -12965,6 +13648,120 @@ export interface operations {
             };
         };
     };
+    house_captions_sample_looks_sample_get: {
+        parameters: {
+            query: {
+                look: string;
+                width?: number;
+                height?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     notices_stream_notices_get: {
         parameters: {
             query?: {
@@ -15801,6 +16598,234 @@ export interface operations {
             };
         };
     };
+    house_captions_get_captions_shows__show_id__captions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowCaptionsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_captions_set_house_shows__show_id__captions_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowCaptionsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowCaptionsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     way_keep_chain_shows__show_id__chains_post: {
         parameters: {
             query?: never;
@@ -16052,6 +17077,462 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EpisodeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_captions_add_font_shows__show_id__fonts_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowCaptionsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_captions_delete_font_shows__show_id__fonts__digest__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowCaptionsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_captions_save_look_shows__show_id__looks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookField"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowCaptionsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_captions_delete_look_shows__show_id__looks__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowCaptionsOut"];
                 };
             };
             /** @description Bad Request */

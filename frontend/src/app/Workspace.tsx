@@ -7,7 +7,7 @@ import { client, got, type Episode, type Head } from "../api/client";
 import { useNotices } from "../api/notices";
 import { useEpisode, useHead, usePageWords, usePlan } from "../api/queries";
 import { Monitor } from "../monitor/Monitor";
-import { useEdit } from "../page/edit";
+import { useEdit, type Edit } from "../page/edit";
 import { places } from "../page/find";
 import { NO_MARKS, type PageMark } from "../page/marks";
 import { RestBox } from "../page/RestBox";
@@ -178,7 +178,13 @@ function Desk({ episode }: { episode: Episode }) {
           <Said undo={edit.undo} stays />
         </main>
         <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
-          <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures} />
+          <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures}>
+            {head && open?.Overlay && (
+              <Suspense>
+                <open.Overlay head={head} />
+              </Suspense>
+            )}
+          </Monitor>
           {open && (
             <Mishap key={open.id}>
               <Suspense fallback={<p className="mt-4 text-soft">Opening …</p>}>
@@ -197,7 +203,7 @@ function Desk({ episode }: { episode: Episode }) {
             Drop to add to “{episode.title}”
           </div>
         )}
-        {head && open?.useMarks && <StageMarks key={open.id} use={open.useMarks} head={head} tokens={tokens} hand={setMarks} />}
+        {head && open?.useMarks && <StageMarks key={open.id} use={open.useMarks} head={head} tokens={tokens} edit={edit} hand={setMarks} />}
         {head && (
           <Mishap>
             <Panels episode={episode} scene={{ tokens, head, edit, plan, reveal: show }} />
@@ -209,8 +215,8 @@ function Desk({ episode }: { episode: Episode }) {
 }
 
 /** Draws nothing itself: hands on the marks of the stage that is open, and none once it is left. */
-function StageMarks({ use, head, tokens, hand }: { use: NonNullable<Stage["useMarks"]>; head: Head; tokens: Tokens; hand: (marks: readonly PageMark[]) => void }) {
-  const marks = use(head, tokens);
+function StageMarks({ use, head, tokens, edit, hand }: { use: NonNullable<Stage["useMarks"]>; head: Head; tokens: Tokens; edit: Edit; hand: (marks: readonly PageMark[]) => void }) {
+  const marks = use(head, tokens, edit);
   useEffect(() => hand(marks), [hand, marks]);
   useEffect(() => () => hand(NO_MARKS), [hand]);
   return null;

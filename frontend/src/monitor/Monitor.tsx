@@ -1,5 +1,5 @@
 import clsx from "clsx";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, type ReactNode } from "react";
 import type { Layer, Plan } from "../api/client";
 import { RATE } from "../api/time";
 import { desk } from "../desk/desk";
@@ -12,6 +12,8 @@ interface MonitorProps {
   plan: Plan | undefined;
   /** The recordings whose light picture can be shown. */
   pictures: ReadonlySet<string>;
+  /** What is drawn over the picture. */
+  children?: ReactNode;
 }
 
 /** The picture of a drawn layer: the episode's card, or words. */
@@ -64,7 +66,7 @@ function drive(video: HTMLVideoElement, source: string, seconds: number, running
  * The picture of what is heard. Two videos take turns: while one is shown, the other waits, already at its place, for the
  * next splice; so a jump shows no black.
  */
-export function Monitor({ episodeId, title, plan, pictures }: MonitorProps) {
+export function Monitor({ episodeId, title, plan, pictures, children }: MonitorProps) {
   const one = useRef<HTMLVideoElement>(null);
   const two = useRef<HTMLVideoElement>(null);
   const card = useRef<HTMLImageElement>(null);
@@ -119,7 +121,7 @@ export function Monitor({ episodeId, title, plan, pictures }: MonitorProps) {
   const fit = plan?.fill ? "object-cover" : "object-contain";
   const frame = { aspectRatio: plan?.width ? `${plan.width} / ${plan.height}` : "16 / 9" };
   return (
-    <div className="grid aspect-video w-full place-items-center rounded-md bg-[#26343c]">
+    <div className="sticky top-0 z-30 grid aspect-video w-full place-items-center rounded-md bg-[#26343c] shadow-[0_0_0_12px_var(--side)]">
       <figure aria-label="Monitor" className={clsx("relative overflow-hidden rounded-md", plan && plan.width * 9 < plan.height * 16 ? "h-full" : "w-full")} style={frame}>
         <video ref={one} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
         <video ref={two} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
@@ -129,6 +131,7 @@ export function Monitor({ episodeId, title, plan, pictures }: MonitorProps) {
           alt={`Card of ${title}`}
           className="absolute inset-0 z-10 size-full object-cover"
         />
+        {children}
       </figure>
     </div>
   );

@@ -158,6 +158,31 @@ function Envelope({ points, wave, piece, layout }: { points: NonNullable<PageMar
   );
 }
 
+/** A bar between two words; one that can be moved is dragged before another word. */
+function Between({ mark, layout, laidAt }: Pick<LanesProps, "layout" | "laidAt"> & { mark: PageMark }) {
+  const [to, setTo] = useState<number | null>(null);
+  const box = boxAt(layout, to ?? mark.begin);
+  if (box?.at !== (to ?? mark.begin)) return null;
+  const { move } = mark;
+  const down = (event: PointerEvent) => {
+    event.stopPropagation();
+    event.preventDefault();
+    let at: number | null = null;
+    drag(event, {
+      scroller: event.currentTarget.closest<HTMLElement>(".page"),
+      move: (point) => {
+        const laid = laidAt(point);
+        at = laid === null ? at : (boxAt(layout, laid)?.at ?? at);
+        if (at !== null) setTo(at);
+      },
+      // It stays where it was dropped until that is stored and read again.
+      drop: (moved) => void Promise.resolve(moved && at !== null && at !== mark.begin && move?.(at)).finally(() => setTo(null)),
+      cancel: () => setTo(null),
+    });
+  };
+  return <div aria-hidden title={mark.label} data-look={mark.look} data-at={mark.begin} data-splice={mark.look === "splice" ? mark.begin : undefined} data-movable={move ? true : undefined} className="lane-between" style={{ left: box.left, top: box.top, height: box.height }} onPointerDown={move && down} />;
+}
+
 /** What stands above, between and below the words, and brackets beside them. */
 export function Lanes({ marks, layout, strengths, above, laidAt }: LanesProps) {
   const margin = marks.filter((mark) => mark.lane === "margin" && !mark.drawn);
@@ -173,8 +198,7 @@ export function Lanes({ marks, layout, strengths, above, laidAt }: LanesProps) {
         return <Bar key={mark.id} {...{ mark, found, layout, above, laidAt, faint }} />;
       case "between": {
         if (mark.text) return null; // a symbol stands in the line
-        const box = boxAt(layout, mark.begin);
-        return box?.at === mark.begin && <div key={mark.id} aria-hidden title={mark.label} data-look={mark.look} data-at={mark.begin} data-splice={mark.look === "splice" ? mark.begin : undefined} className="lane-between" style={{ left: box.left, top: box.top, height: box.height }} />;
+        return <Between key={mark.id} {...{ mark, layout, laidAt }} />;
       }
       case "margin":
         return (

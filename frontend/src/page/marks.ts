@@ -36,6 +36,8 @@ export interface PageMark {
   selects?: Selection;
   /** Stores where it was dragged to. */
   resize?: (begin: number, end: number) => Promise<unknown>;
+  /** Stores to which word a bar between words was dragged. */
+  move?: (to: number) => Promise<unknown>;
   /** A mark of the margin that does more than be clicked. */
   drawn?: ReactNode;
 }

@@ -33,7 +33,9 @@ export interface Stage {
   receive?: (episode: Episode, files: readonly File[]) => void;
   Bench: LazyExoticComponent<ComponentType<BenchProps>>;
   /** The marks it draws while it is open. */
-  useMarks?: (head: Head, tokens: Tokens) => readonly PageMark[];
+  useMarks?: (head: Head, tokens: Tokens, edit: Edit) => readonly PageMark[];
+  /** What it draws over the monitor's picture while it is open. */
+  Overlay?: LazyExoticComponent<ComponentType<{ head: Head }>>;
   /** How much the lanes matter to it; what it does not name is strong. */
   lanes?: Partial<Strengths>;
   /** What can be done in it, from every stage. */

@@ -29,7 +29,9 @@ def checked(cues: Sequence[Cue], rules: Rules) -> Iterator[Trouble]:
     >>> [each.told for each in checked([Cue(0, RATE, ("a" * 30,))], Rules())]
     ['30 characters a second, 20 at most']
     """
+    wanted = rules
     for number, cue in enumerate(cues):
+        rules = cue.look.rules(wanted)
         seconds = (cue.end - cue.start) / RATE
         if cue.rate > rules.rate * 1.01:
             yield Trouble(number, "too fast", f"{cue.rate:.0f} characters a second, {rules.rate:g} at most")

@@ -6,11 +6,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from jaskel.core.captions.lines import Spoken, broken
-from jaskel.core.captions.look import Look
+from jaskel.core.captions.look import USUAL_LOOK, Look
 from jaskel.core.captions.rules import USUAL, Rules
 from jaskel.core.captions.words import ProgrammeWord, as_captioned
-from jaskel.core.tidy.fillers import FILLERS
-from jaskel.core.tidy.finding import plain
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.written import written
 
@@ -49,7 +47,7 @@ class Cue:
     voice, tint
         Who says them, and the number of the colour they have for it where colours name voices.
     look
-        How it is drawn, where somebody wants it otherwise than the rest.
+        How it is drawn.
     """
 
     start: Ticks
@@ -59,7 +57,7 @@ class Cue:
     voice: str | None = None
     parts: tuple[tuple[Part, ...], ...] = ()
     tint: int | None = None
-    look: Look | None = None
+    look: Look = USUAL_LOOK
 
     @property
     def is_reworded(self) -> bool:
@@ -82,9 +80,15 @@ class Cue:
 
 
 def cues(
-    words: Sequence[ProgrammeWord], length: Ticks, rules: Rules = USUAL, names: Mapping[str, str] = NOBODY
+    words: Sequence[ProgrammeWord],
+    length: Ticks,
+    rules: Rules = USUAL,
+    names: Mapping[str, str] = NOBODY,
+    usual: Look = USUAL_LOOK,
 ) -> tuple[Cue, ...]:
-    """Cues for a programme of ``length``, in order, never overlapping. ``names`` are those of voices, by their ids.
+    """Cues for a programme of ``length``, in order, never overlapping.
+
+    ``names`` are those of voices, by their ids; ``usual`` is the look of words that have none of their own.
 
     A cue begins with its first word; it stays as long as it takes to read, where what follows leaves room.
     """
@@ -99,8 +103,8 @@ def cues(
         named = rules.names == "always" or (rules.names == "when it changes" and voice != last)
         name = names.get(voice or "", "") if named else ""
         last = voice
-        look = stretch[0].look
-        kept = look.rules(rules) if look else rules
+        look = stretch[0].look or usual
+        kept = look.rules(rules)
         spoken = _fitting(stretch, kept, _name(name, rules))
         for lines in broken(tuple(each for each, _ in spoken), kept, min(max(0, after), rules.longest)):
             first, end = lines[0][0], lines[-1][1]
@@ -132,7 +136,7 @@ def _stretches(words: Sequence[ProgrammeWord], rules: Rules) -> Iterator[list[Pr
     run: list[ProgrammeWord] = []
     characters = 0
     for item in as_captioned(words):
-        if plain(item.word.text) in FILLERS or (item.word.is_sound and not rules.sounds):
+        if item.word.is_sound and not rules.sounds:
             continue
         if run:
             before = run[-1]

@@ -54,10 +54,10 @@ Moment = tuple[Ticks, Screen | None]
 """From a place of the programme on a screen is seen, or none."""
 
 
-def screens(cues: Sequence[Cue], usual: Look) -> Iterator[Moment]:
-    """What is drawn of captions, in order; captions without a look of their own have the ``usual`` one."""
+def screens(cues: Sequence[Cue]) -> Iterator[Moment]:
+    """What is drawn of captions, in order."""
     for number, cue in enumerate(cues):
-        yield from _of_cue(cue, (cue.look or usual).tinted(cue.tint))
+        yield from _of_cue(cue, cue.look.tinted(cue.tint))
         following = cues[number + 1].start if number + 1 < len(cues) else None
         if following is None or following > cue.end:
             yield cue.end, None

@@ -16,6 +16,8 @@ from jaskel.core.marks.caption_wording import CaptionWording
 from jaskel.core.marks.captions import breaks_in
 from jaskel.core.muted import Carriers, has_muted, word_is_muted
 from jaskel.core.page import laid_words
+from jaskel.core.tidy.fillers import FILLERS
+from jaskel.core.tidy.finding import plain
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript, Word
 
@@ -81,11 +83,12 @@ def _wording_of(edition: Edition, recording: str, word: Word) -> CaptionWording 
 
 
 def as_captioned(words: Iterable[ProgrammeWord]) -> Iterator[ProgrammeWord]:
-    """The words as captions have them: shorter wordings stand for what they were written for.
+    """The words as captions have them: without fillers, and with shorter wordings for what they were written for.
 
     Words that stay keep their times; new ones share the time of those they replace.
     """
-    for worded, group in groupby(words, key=lambda item: item.worded):
+    read = (item for item in words if plain(item.word.text) not in FILLERS)
+    for worded, group in groupby(read, key=lambda item: item.worded):
         said = [*group]
         if worded is None or " ".join(item.word.text for item in said) != worded.instead_of:
             yield from (replace(item, worded=None) if item.worded else item for item in said)
@@ -94,9 +97,6 @@ def as_captioned(words: Iterable[ProgrammeWord]) -> Iterator[ProgrammeWord]:
 
 
 def _reworded(said: Sequence[ProgrammeWord], texts: Sequence[str]) -> Iterator[ProgrammeWord]:
-    def plain(text: str) -> str:
-        return text.strip(".,;:?!…“”\"'").lower()
-
     matched = SequenceMatcher(None, [plain(item.word.text) for item in said], [plain(text) for text in texts], autojunk=False)
     for kind, a, b, c, d in matched.get_opcodes():
         if kind == "equal":

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar
 
-from jaskel.core.captions.look import USUAL_LOOK, Look
+from jaskel.core.captions.look import Look
 from jaskel.core.marks.anchor import Beginning, End, Stretch
 from jaskel.core.marks.mark import Mark, Marks, StretchMark, mark
 from jaskel.core.timebase import Ticks
@@ -39,9 +39,9 @@ class Looks:
     voices: Mapping[str, Look]
 
     @property
-    def all(self) -> Look:
-        """The look of captions that have no other."""
-        return self.voices.get("", USUAL_LOOK)
+    def all(self) -> Look | None:
+        """The look of captions that have no other; None where it is that of the show."""
+        return self.voices.get("")
 
     def of(self, recording: str, start: Ticks, end: Ticks, voice: str | None) -> Look | None:
         """The look of a word, None where it is that of all."""

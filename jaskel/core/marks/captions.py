@@ -17,22 +17,22 @@ from jaskel.core.timebase import Ticks
 @mark
 @dataclass(frozen=True)
 class CaptionRules(Mark):
-    """Rules that are not the usual ones."""
+    """Rules that are not those of the show."""
 
     kind: ClassVar[str] = "caption rules"
     rules: Rules
 
 
-def caption_rules(marks: Marks) -> Rules:
-    """The rules of an edition."""
+def caption_rules(marks: Marks, house: Rules = USUAL) -> Rules:
+    """The rules of an edition; where it has none of its own, those of the ``house``."""
     known = next(iter(marks.all(CaptionRules)), None)
-    return known.rules if known else USUAL
+    return known.rules if known else house
 
 
-def set_caption_rules(marks: Marks, rules: Rules) -> dict[str, Mark | None]:
-    """The changes that give an edition other rules."""
+def set_caption_rules(marks: Marks, rules: Rules | None) -> dict[str, Mark | None]:
+    """The changes that give an edition rules of its own, or with None those of its show again."""
     known = next(iter(marks.all(CaptionRules)), None)
-    if rules == USUAL:
+    if rules is None:
         return {known.id: None} if known else {}
     id = known.id if known else marks.free_id("captions")
     return {id: CaptionRules(id, (Beginning(), End()), rules)}

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from types import MappingProxyType
 
+from jaskel.core.captions.house import USUAL_HOUSE, HouseCaptions
 from jaskel.core.muted import Carriers
 from jaskel.core.session import Session, Track
 from jaskel.core.timebase import Ticks
@@ -35,6 +36,8 @@ class Material:
         Of the recordings that lie under the words as beds.
     loudness
         Of strips that are ridden by it: the mean square of the weighted sound every :data:`jaskel.core.sound.ride.STEP`.
+    captions
+        The rules and the look that the show wants.
     """
 
     sessions: Mapping[str, Session] = field(default_factory=lambda: EMPTY)
@@ -42,6 +45,7 @@ class Material:
     processed: frozenset[tuple[str, str]] = frozenset()
     lengths: Mapping[str, Ticks] = field(default_factory=lambda: NO_LENGTHS)
     loudness: Mapping[str, Sequence[float]] = field(default_factory=lambda: UNMEASURED)
+    captions: HouseCaptions = USUAL_HOUSE
 
     def tracks(self, name: str) -> tuple[Track, ...]:
         """The tracks that play under an id."""

@@ -19,6 +19,8 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from jaskel.core.captions.cues import NOBODY, Cue, cues
+from jaskel.core.captions.look import Look
+from jaskel.core.captions.rules import Rules
 from jaskel.core.captions.screens import Moment, screens
 from jaskel.core.captions.words import ProgrammeWord, programme_words
 from jaskel.core.edition import Edition, Run
@@ -234,11 +236,21 @@ class Plan:
     def captions(self, names: Mapping[str, str] = NOBODY, *, muted: bool = False) -> tuple[Cue, ...]:
         """The captions by the edition's rules; ``names`` are those of voices, ``muted`` words count only if asked for."""
         words = self.words_with(muted=True) if muted else self.words
-        return cues(words, self.length, caption_rules(self.edition.marks), names)
+        return cues(words, self.length, self.caption_rules, names, self.caption_look)
+
+    @property
+    def caption_rules(self) -> Rules:
+        """The rules that captions keep: the edition's, or else those of its show."""
+        return caption_rules(self.edition.marks, self.material.captions.rules)
+
+    @property
+    def caption_look(self) -> Look:
+        """The look of captions that have no other: the edition's, or else that of its show."""
+        return looks_in(self.edition.marks).all or self.material.captions.look
 
     def screens(self, names: Mapping[str, str] = NOBODY) -> tuple[Moment, ...]:
         """What is drawn of the captions, from when on, in the looks of the edition."""
-        return tuple(screens(self.captions(names), looks_in(self.edition.marks).all))
+        return tuple(screens(self.captions(names)))
 
     @cached_property
     def blocks(self) -> tuple[Block, ...]:

@@ -72,11 +72,11 @@ class Asked(BaseModel):
         if "ranges" in known:
             moved = [since.carry((each.begin, each.end)) for each in self.ranges]  # type: ignore[attr-defined]
             changed["ranges"] = [RangeField(begin=begin, end=end) for begin, end in moved]
-        if "begin" in known and "end" in known:
+        if "begin" in known and "end" in known and self.begin is not None:  # type: ignore[attr-defined]
             changed["begin"], changed["end"] = since.carry((self.begin, self.end))  # type: ignore[attr-defined]
         for name in self.places:
-            at = getattr(self, name)
-            changed[name] = since.carry((at, at))[0]
+            if (at := getattr(self, name)) is not None:
+                changed[name] = since.carry((at, at))[0]
         return self.model_copy(update=changed)
 
 

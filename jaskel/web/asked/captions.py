@@ -3,33 +3,83 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from jaskel.core.marks.captions import caption_rules, set_caption_break, set_caption_rules
+from pydantic import Field
+
+from jaskel.core.marks.caption_look import set_look, set_look_here
+from jaskel.core.marks.caption_wording import set_wording
+from jaskel.core.marks.captions import set_caption_break, set_caption_rules
 from jaskel.core.marks.mark import Mark
 from jaskel.core.operations import Operation, SetMarks
 from jaskel.core.page import laid_words
 from jaskel.core.problem import Problem
+from jaskel.core.tidy.fillers import FILLERS
+from jaskel.core.tidy.finding import plain
 from jaskel.web.asked.asked import Asked, Floor, asked
-from jaskel.web.schemas.captions import CaptionRulesField
+from jaskel.web.schemas.captions import CaptionRulesField, LookField
 from jaskel.web.schemas.common import TicksField
 
 
 @asked
 class CaptionRulesIn(Asked):
-    """Let the captions of the edition keep to other rules."""
+    """Let the captions of the edition keep to rules of its own; with null ``rules``, to those of its show again."""
 
     kind: Literal["caption rules"]
-    rules: CaptionRulesField
+    rules: CaptionRulesField | None
 
     def carried(self, _since: Any) -> CaptionRulesIn:
         return self
 
     def operation(self, floor: Floor) -> Operation:
-        marks, rules = floor.opened.edition.marks, self.rules.rules
-        if caption_rules(marks) == rules:
+        marks, rules = floor.opened.edition.marks, self.rules.rules if self.rules else None
+        changes = set_caption_rules(marks, rules)
+        if not changes or (rules and floor.context.plan(floor.session, floor.opened).caption_rules == rules):
             raise Problem("nothing-changed", "That changes nothing: the captions keep to these rules already.")
-        return SetMarks.of(set_caption_rules(marks, rules), "changed the rules of captions")
+        return SetMarks.of(changes, "changed the rules of captions")
+
+
+@asked
+class CaptionLookIn(Asked):
+    """Give captions a look: all of them, those of a ``voice``, or the words of a range; null takes it off again."""
+
+    kind: Literal["caption look"]
+    look: LookField | None
+    voice: str = ""
+    begin: TicksField | None = None
+    end: TicksField | None = None
+
+    def operation(self, floor: Floor) -> Operation:
+        marks, look = floor.opened.edition.marks, self.look.look if self.look else None
+        if self.begin is None or self.end is None:
+            changes = set_look(marks, look, self.voice)
+        else:
+            changes = set_look_here(marks, _words(floor, self.begin, self.end), look)
+        if not changes:
+            raise Problem("nothing-changed", "That changes nothing: the captions look so already, or nothing is said there.")
+        return SetMarks.of(changes, f"gave captions the look “{look.name}”" if look else "took a look off captions")
+
+
+@asked
+class CaptionWordingIn(Asked):
+    """Let captions read ``text`` instead of the words of a range, which stay as they are; empty, what is said again."""
+
+    kind: Literal["caption wording"]
+    begin: TicksField
+    end: TicksField
+    text: Annotated[str, Field(max_length=1000)]
+
+    def operation(self, floor: Floor) -> Operation:
+        said = _said(floor, self.begin, self.end)
+        text = " ".join(self.text.split())
+        if len({name for name, *_ in said}) > 1:
+            raise Problem("two-recordings", "These words are of two recordings. Reword those of each by themselves.")
+        if text == " ".join(word for *_, word in said):
+            text = ""
+        changes = set_wording(floor.opened.edition.marks, said, text)
+        if not changes:
+            raise Problem("nothing-changed", "That changes nothing: captions say this already, or nothing is said there.")
+        return SetMarks.of(changes, "reworded a caption" if text else "let captions say what is said")
 
 
 TOLD = {
@@ -42,21 +92,28 @@ TOLD = {
 
 @asked
 class CaptionBreakIn(Asked):
-    """Break captions before the word at a place: a ``cue`` or a ``line`` begins with it, ``together`` none, or by the rules."""
+    """Break captions before the word at a place: a ``cue`` or a ``line`` begins with it, ``together`` none, or by the rules.
+
+    With ``instead``, the break before the word at that place moves to this one.
+    """
 
     kind: Literal["caption break"]
     at: TicksField
     before: Literal["cue", "line", "together", ""]
-    places = ("at",)
+    instead: TicksField | None = None
+    places = ("at", "instead")
 
     def operation(self, floor: Floor) -> Operation:
         words = _words(floor, self.at, self.at + 1)
         changes: dict[str, Mark | None] = {}
+        if self.instead is not None and words:
+            for name, start, end in _words(floor, self.instead, self.instead + 1):
+                changes |= set_caption_break(floor.opened.edition.marks, name, start, end, "together")
         for name, start, end in words:
             changes |= set_caption_break(floor.opened.edition.marks, name, start, end, self.before)
         if not changes:
             raise Problem("nothing-changed", "That changes nothing: it breaks so already, or no word is said there.")
-        return SetMarks.of(changes, TOLD[self.before])
+        return SetMarks.of(changes, TOLD[self.before] if self.instead is None else "moved a break of captions")
 
 
 @asked
@@ -82,12 +139,24 @@ class CaptionAloneIn(Asked):
         return SetMarks.of(changes, "gave words a screen of their own" if self.on else TOLD[""])
 
 
-def _words(floor: Floor, begin: int, end: int) -> list[tuple[str, int, int]]:
-    """The words between two laid times: those that have some of it, each with its recording and where it is said there."""
+def _said(floor: Floor, begin: int, end: int) -> list[tuple[str, int, int, str]]:
+    """The words between two laid times that captions have: recording, where each is said there, and its text.
 
-    def found() -> Iterator[tuple[str, int, int]]:
-        for name, word, laid in laid_words(floor.opened.edition, floor.context.transcripts(floor.session, floor.opened)):
-            if laid < end and laid + word.end - word.start > begin:
-                yield name, word.start, word.end
+    Struck ones and fillers are not among them.
+    """
+
+    def found() -> Iterator[tuple[str, int, int, str]]:
+        plan = floor.context.plan(floor.session, floor.opened)
+        for name, word, laid in laid_words(plan.edition, plan.material.transcripts):
+            length = word.end - word.start
+            if laid < end and laid + length > begin and plain(word.text) not in FILLERS:
+                heard = plan.heard(laid, laid + length)
+                if heard and 2 * (heard[1] - heard[0]) >= length:
+                    yield name, word.start, word.end, word.text
 
     return [*found()]
+
+
+def _words(floor: Floor, begin: int, end: int) -> list[tuple[str, int, int]]:
+    """The same without their text."""
+    return [(name, start, until) for name, start, until, _ in _said(floor, begin, end)]

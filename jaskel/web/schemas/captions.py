@@ -5,11 +5,14 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field, model_validator
+from pydantic import BaseModel, Field, field_validator, model_validator
 
+from jaskel.core.captions.look import USUAL_LOOK, Across, Box, Case, Down, Easing, Look, Move
 from jaskel.core.captions.rules import USUAL, Named, Names, Rules
 from jaskel.core.timebase import RATE
-from jaskel.web.schemas.common import TicksField
+from jaskel.web.schemas.common import Name, TicksField
+
+Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}([0-9a-f]{2})?$")]
 
 
 class CaptionRulesField(BaseModel):
@@ -42,6 +45,140 @@ def rules_field(rules: Rules) -> CaptionRulesField:
     return CaptionRulesField(**asdict(rules))
 
 
+class LookField(BaseModel):
+    """How captions are drawn (:class:`jaskel.core.captions.look.Look`). Sizes are per cent."""
+
+    name: Name = USUAL_LOOK.name
+    font: Annotated[str, Field(max_length=100)] = USUAL_LOOK.font
+    weight: Annotated[int, Field(ge=100, le=900)] = USUAL_LOOK.weight
+    size: Annotated[float, Field(ge=1, le=25)] = USUAL_LOOK.size
+    colour: Colour = USUAL_LOOK.colour
+    accent: Colour = USUAL_LOOK.accent
+    outline: Annotated[float, Field(ge=0, le=30)] = USUAL_LOOK.outline
+    outline_colour: Colour = USUAL_LOOK.outline_colour
+    shadow: Annotated[float, Field(ge=0, le=40)] = USUAL_LOOK.shadow
+    shadow_colour: Colour = USUAL_LOOK.shadow_colour
+    box: Box = USUAL_LOOK.box
+    box_colour: Colour = USUAL_LOOK.box_colour
+    rounding: Annotated[float, Field(ge=0, le=100)] = USUAL_LOOK.rounding
+    case: Case = USUAL_LOOK.case
+    across: Across = USUAL_LOOK.across
+    down: Down = USUAL_LOOK.down
+    x: Annotated[float, Field(ge=-100, le=100)] = 0.0
+    y: Annotated[float, Field(ge=-100, le=100)] = 0.0
+    lines: Annotated[int, Field(ge=0, le=3)] = 0
+    characters: Annotated[int, Field(ge=0, le=100)] = 0
+    move: Move = USUAL_LOOK.move
+    easing: Easing = USUAL_LOOK.easing
+
+    @field_validator("characters")
+    @classmethod
+    def _enough(cls, value: int) -> int:
+        if 0 < value < 10:
+            raise ValueError("a line has 10 to 100 characters, or 0 for as many as the rules have")
+        return value
+
+    @property
+    def look(self) -> Look:
+        return Look(**{name: getattr(self, name) for name in LookField.model_fields})
+
+
+def look_field(look: Look) -> LookField:
+    """A look as it goes over the wire."""
+    return LookField(**asdict(look))
+
+
+class VoiceLookOut(BaseModel):
+    voice: str
+    look: LookField
+
+
+class LooksOut(BaseModel):
+    """The looks of an edition's captions: of all, of single voices, and whether single words have their own."""
+
+    all: LookField
+    own: bool = Field(description="Whether the look of all is the edition's own, not that of its show")
+    voices: list[VoiceLookOut]
+    single: int
+
+
+class ScreensQuery(BaseModel):
+    at: TicksField = 0
+
+
+class MomentOut(BaseModel):
+    """From a place of the programme on a screen is seen at a place of the picture; without a key none is."""
+
+    at: TicksField
+    key: str | None
+    x: int = 0
+    y: int = 0
+    width: int = 0
+    height: int = 0
+
+
+class ScreensOut(BaseModel):
+    """What is drawn of captions from one place of the programme to another, on a picture of a size."""
+
+    begin: TicksField
+    until: TicksField
+    width: int
+    height: int
+    moments: list[MomentOut]
+
+
+class ScreenPath(BaseModel):
+    edition_id: str
+    key: str
+
+
+class LookPath(BaseModel):
+    show_id: str
+    name: Name
+
+
+class FontPath(BaseModel):
+    show_id: str
+    digest: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
+class FontQuery(BaseModel):
+    name: Name
+
+
+class SampleQuery(BaseModel):
+    """A look as JSON, and the size of the picture in pixels."""
+
+    look: Annotated[str, Field(max_length=2000)]
+    width: Annotated[int, Field(ge=80, le=1280)] = 320
+    height: Annotated[int, Field(ge=80, le=1280)] = 180
+
+
+class FontOut(BaseModel):
+    """A family captions can be set in: what a look calls it, its name, and whether it is the show's own."""
+
+    key: str
+    name: str
+    own: bool
+
+
+class ShowCaptionsOut(BaseModel):
+    """What a show keeps of captions, and what comes with Jaskel."""
+
+    rules: CaptionRulesField
+    look: LookField
+    shipped: list[LookField]
+    looks: list[LookField]
+    fonts: list[FontOut]
+
+
+class ShowCaptionsIn(BaseModel):
+    """The rules or the look that the editions of a show have that have none of their own."""
+
+    rules: CaptionRulesField | None = None
+    look: LookField | None = None
+
+
 class FaultOut(BaseModel):
     """What is wrong with a caption, in words."""
 
@@ -60,6 +197,7 @@ class CueOut(BaseModel):
     breaks: list[TicksField] = Field(description="Laid time of the first word of each line but the first")
     voice: str | None
     rate: float
+    said: str | None = Field(description="What is said, where the caption reads otherwise")
     faults: list[FaultOut]
 
 

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from jaskel.core.marks.splice import Shape
 from jaskel.core.shape import PictureShape
-from jaskel.web.schemas.captions import CaptionRulesField
+from jaskel.web.schemas.captions import CaptionRulesField, LooksOut
 from jaskel.web.schemas.common import LATEST, Mode, Name, OneLine, RangeField, Ranges, Revision, SeveralLines, TicksField
 from jaskel.web.schemas.pieces import PieceField
 from jaskel.web.schemas.sound import BedOut, ChainHereOut, LaidBedOut, LoudnessOut, ProcessorField, StretchOut
@@ -158,6 +158,8 @@ class HeadOut(BaseModel):
     bleeps: list[StretchOut]
     loudness: LoudnessOut
     captions: CaptionRulesField
+    own_rules: bool = Field(description="Whether captions keep to other rules than those of the show")
+    looks: LooksOut
     target: TicksField
     target_kind: TargetKind
     shape: PictureShape

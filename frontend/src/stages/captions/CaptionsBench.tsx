@@ -1,60 +1,111 @@
-/** Captions: the rules they keep to, what is wrong with them, and each as it is read. */
+/** Captions: each as it is read and what is wrong with it, how they look, and the rules they keep to. */
 import clsx from "clsx";
 import { ChevronRight } from "lucide-react";
-import type { Head } from "../../api/client";
-import type { SchemaCaptionRulesField as Rules } from "../../api/schema";
+import { useState } from "react";
+import type { Episode, Head, Voice } from "../../api/client";
 import { clock, RATE } from "../../api/time";
+import { desk } from "../../desk/desk";
 import { usePlace } from "../../desk/place";
 import type { Edit } from "../../page/edit";
 import type { BenchProps } from "../../page/stage";
 import { indexAt, selected, type Tokens } from "../../page/tokens";
-import { Button, Heading } from "../../ui/controls";
-import { Line, Pick, Tick } from "../../ui/fields";
-import { NumberField } from "../../ui/NumberField";
-import { lookAt, nextFault, useCues, type Cue } from "./cues";
+import { Button, Choice, Heading } from "../../ui/controls";
+import { breakAt, lookAt, nextFault, useCues, type Before, type Cue } from "./cues";
+import { Looks } from "./Looks";
+import { RulesForm } from "./RulesForm";
+import { Wording } from "./Wording";
 
-export default function CaptionsBench({ head, edit, tokens, reveal }: BenchProps) {
-  return head ? <Bench {...{ head, edit, tokens, reveal }} /> : null;
+export default function CaptionsBench({ head, ...rest }: BenchProps) {
+  return head ? <Bench head={head} {...rest} /> : null;
 }
 
 interface BenchPart {
+  episode: Episode;
   head: Head;
   edit: Edit;
   tokens: Tokens;
+  voices: ReadonlyMap<string, Voice>;
   reveal: BenchProps["reveal"];
 }
 
 /** So many captions are listed around the playhead. */
-const BEFORE = 3;
-const AFTER = 9;
+const BEFORE = 2;
+const AFTER = 6;
 
-function Bench({ head, edit, tokens, reveal }: BenchPart) {
+type Part = "text" | "look" | "rules";
+
+function Bench({ episode, head, edit, tokens, voices, reveal }: BenchPart) {
+  const [part, setPart] = useState<Part>("text");
   const found = useCues(head.id, head.revision, head.layout);
-  const cursor = usePlace((state) => state.cursor);
   if (found.error) return <p className="mt-4 text-red">{found.error.message}</p>;
   const cues = found.data?.cues ?? [];
-  const wrong = cues.filter((cue) => cue.faults.length > 0).length;
-  const here = Math.max(0, cues.findLastIndex((cue) => cue.begin <= cursor));
-  const shown = cues.slice(Math.max(0, here - BEFORE), here + AFTER);
   return (
     <section aria-label="Captions">
       <Heading aside={`${cues.length}`}>Captions</Heading>
-      <div className="mb-1.5 flex items-center gap-1.5">
+      <Choice
+        label="Part of the captions"
+        value={part}
+        options={[
+          ["text", "Text"],
+          ["look", "Look"],
+          ["rules", "Rules"],
+        ]}
+        onChange={setPart}
+      />
+      {part === "text" && <Text {...{ cues, edit, tokens, reveal }} />}
+      {part === "look" && <Looks {...{ head, voices, tokens, edit }} show={episode.show_id} />}
+      {part === "rules" && <RulesForm {...{ head, edit }} show={episode.show_id} />}
+    </section>
+  );
+}
+
+function Text({ cues, edit, tokens, reveal }: Pick<BenchPart, "edit" | "tokens" | "reveal"> & { cues: readonly Cue[] }) {
+  const cursor = usePlace((state) => state.cursor);
+  const wrong = cues.filter((cue) => cue.faults.length > 0).length;
+  const here = Math.max(0, cues.findLastIndex((cue) => cue.begin <= cursor));
+  const first = Math.max(0, here - BEFORE);
+  const shown = cues.slice(first, here + AFTER);
+  return (
+    <>
+      <div className="mt-2 mb-1.5 flex items-center gap-1.5">
         <p className="flex-1 leading-snug text-soft">{wrong ? `${wrong} of them are against the rules, or hold a word in doubt.` : "All of them keep the rules."}</p>
         <Button why={!wrong && "Nothing is wrong"} hint="Go to the next one (D)" onClick={() => lookAt(nextFault(cues, cursor), reveal)}>
           Next <ChevronRight size={14} />
         </Button>
       </div>
       <ol aria-label="Captions near the playhead" className="overflow-hidden rounded-md border border-line bg-paper">
-        {shown.map((cue) => (
-          <Row key={cue.begin} cue={cue} now={cue === cues[here]} onClick={() => lookAt(cue, reveal)} />
+        {shown.map((cue, index) => (
+          <Row key={cue.begin} cue={cue} now={cue === cues[here]} onClick={() => lookAt(cue, reveal)} mend={() => mend(cue, cues[first + index + 1], edit, reveal)} />
         ))}
         {cues.length === 0 && <li className="px-2 py-1.5 leading-snug text-soft">Nothing is said that could be captioned.</li>}
       </ol>
+      <Wording cue={cues[here]} edit={edit} />
       <Breaking {...{ edit, tokens }} />
-      <RulesForm rules={head.captions} edit={edit} />
-    </section>
+    </>
   );
+}
+
+/** What mends a fault, by its kind, in a word or two. */
+const MENDS: Partial<Record<Cue["faults"][number]["fault"], string>> = {
+  "too fast": "Shorten",
+  "too long": "Part it",
+  "too short": "Join with the next",
+  doubtful: "Correct",
+};
+
+/** Mend what is wrong first with a caption. */
+function mend(cue: Cue, next: Cue | undefined, edit: Edit, reveal: BenchProps["reveal"]) {
+  lookAt(cue, reveal);
+  switch (cue.faults.find((each) => MENDS[each.fault])?.fault) {
+    case "doubtful":
+      return desk().set({ retyping: true });
+    case "too fast":
+      return void requestAnimationFrame(() => document.querySelector<HTMLTextAreaElement>("[aria-label='What this caption reads']")?.select());
+    case "too long":
+      return breakAt(edit, cue.breaks[0] ?? (cue.begin + cue.until) / 2, "cue");
+    case "too short":
+      return next && breakAt(edit, next.begin, "together");
+  }
 }
 
 /** Where captions break against the rules, because somebody wants it. */
@@ -62,7 +113,7 @@ function Breaking({ edit, tokens }: Pick<BenchPart, "edit" | "tokens">) {
   const picked = selected(tokens.list, usePlace((state) => state.selection));
   const cursor = usePlace((state) => state.cursor);
   const at = picked?.[0] ?? tokens.list[indexAt(tokens.list, cursor)]?.at ?? 0;
-  const put = (before: "cue" | "line" | "together" | "") => edit.operate({ kind: "caption break", at, before });
+  const put = (before: Before) => breakAt(edit, at, before);
   const alone = (on: boolean) => picked && edit.operate({ kind: "caption alone", begin: Math.round(picked[0]), end: Math.round(picked[1]), on });
   const none = !picked && "Select words first";
   return (
@@ -89,9 +140,17 @@ function Breaking({ edit, tokens }: Pick<BenchPart, "edit" | "tokens">) {
   );
 }
 
-function Row({ cue, now, onClick }: { cue: Cue; now: boolean; onClick: () => void }) {
+interface RowProps {
+  cue: Cue;
+  now: boolean;
+  onClick: () => void;
+  mend: () => unknown;
+}
+
+function Row({ cue, now, onClick, mend }: RowProps) {
+  const mended = cue.faults.map((each) => MENDS[each.fault]).find(Boolean);
   return (
-    <li className={clsx("border-b border-line last:border-0", now && "bg-side")}>
+    <li className={clsx("relative border-b border-line last:border-0", now && "bg-side")}>
       <button type="button" aria-current={now || undefined} className="block w-full px-2 py-1 text-left hover:text-blue" onClick={onClick}>
         <span className="flex justify-between font-mono text-xs text-soft">
           <span>{clock(cue.start, 1)}</span>
@@ -100,81 +159,21 @@ function Row({ cue, now, onClick }: { cue: Cue; now: boolean; onClick: () => voi
           </span>
         </span>
         {cue.lines.map((line, index) => (
-          <span key={index} className="block font-serif text-xs leading-snug">
+          <span key={index} className={clsx("block font-serif text-xs leading-snug", cue.said && "text-plum")}>
             {line}
           </span>
         ))}
         {cue.faults.map((each) => (
-          <span key={each.fault} className="block text-xs leading-snug text-ochre">
+          <span key={each.fault} className={clsx("block text-xs leading-snug text-ochre", mended && "pr-24")}>
             {each.told}
           </span>
         ))}
       </button>
+      {mended && (
+        <button type="button" className="absolute right-2 bottom-1 text-xs text-blue underline-offset-2 hover:underline" onClick={mend}>
+          {mended}
+        </button>
+      )}
     </li>
-  );
-}
-
-const NUMBERS = [
-  ["characters", "characters on a line", "", 10, 100, 1],
-  ["lines", "lines at once", "", 1, 3, 1],
-  ["rate", "characters a second", "", 5, 60, 1],
-] as const;
-
-const TIMES = [
-  ["shortest", "shortest time", 0.1, 20],
-  ["longest", "longest time", 0.5, 60],
-  ["gap", "gap between two", 0, 2],
-] as const;
-
-/** What captions keep to; each change is a step of the edition. */
-function RulesForm({ rules, edit }: { rules: Rules; edit: Edit }) {
-  const set = (next: Partial<Rules>) => edit.operate({ kind: "caption rules", rules: { ...rules, ...next } });
-  return (
-    <>
-      <Heading>Rules</Heading>
-      <div className="space-y-1">
-        {NUMBERS.map(([name, label, unit, least, most, step]) => (
-          <Line key={name} label={label}>
-            <NumberField label={label} {...{ unit, least, most, step }} value={rules[name]} className="w-14" onChange={(value) => set({ [name]: value })} />
-          </Line>
-        ))}
-        {TIMES.map(([name, label, least, most]) => (
-          <Line key={name} label={label}>
-            <NumberField label={`${label}, seconds`} unit="s" {...{ least, most }} step={0.1} digits={2} value={rules[name] / RATE} className="w-14" onChange={(seconds) => set({ [name]: Math.round(seconds * RATE) })} />
-          </Line>
-        ))}
-        <label className="flex items-center justify-between gap-2 text-soft">
-          stay until the next begins <Tick checked={rules.hold} onChange={(hold) => set({ hold })} />
-        </label>
-        <label className="flex items-center justify-between gap-2 text-soft">
-          sounds in brackets <Tick checked={rules.sounds} onChange={(sounds) => set({ sounds })} />
-        </label>
-        <Line label="names of voices">
-          <Pick
-            label="Names of voices"
-            value={rules.names}
-            options={[
-              ["never", "never"],
-              ["when it changes", "when it changes"],
-              ["always", "always"],
-            ]}
-            onChange={(names) => set({ names })}
-          />
-        </Line>
-        {rules.names !== "never" && (
-          <Line label="written as">
-            <Pick
-              label="How names are written"
-              value={rules.named}
-              options={[
-                ["NAME:", "NAME:"],
-                ["dash", "– a dash"],
-              ]}
-              onChange={(named) => set({ named })}
-            />
-          </Line>
-        )}
-      </div>
-    </>
   );
 }

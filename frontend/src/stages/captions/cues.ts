@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { client, got, queryClient } from "../../api/client";
 import type { SchemaCueOut as Cue } from "../../api/schema";
+import type { Edit } from "../../page/edit";
 import type { PageMark } from "../../page/marks";
 import type { Scene } from "../../page/scene";
 import { player } from "../../player/player";
@@ -18,12 +19,20 @@ export const useCues = (edition_id: string, revision: number, layout: string) =>
     placeholderData: keepPreviousData,
   });
 
+export type Before = "cue" | "line" | "together" | "";
+
+/** Break captions before a word as somebody wants it; with `instead`, the break there moves to it. */
+export const breakAt = (edit: Edit, at: number, before: Before, instead: number | null = null, then: () => void = () => undefined) =>
+  edit.operate({ kind: "caption break", at: Math.round(at), before, instead }, then);
+
 /** Bars between the words: a long one where a caption begins, a short one where a line does; washes over what is read too quickly. */
-export function cueMarks(cues: readonly Cue[]): readonly PageMark[] {
+export function cueMarks(cues: readonly Cue[], edit: Edit): readonly PageMark[] {
+  const moved = (instead: number, before: "cue" | "line") => (at: number) => new Promise<void>((resolve) => breakAt(edit, at, before, instead, resolve));
   return cues.flatMap((cue, index) => {
     const bars: PageMark[] = [];
-    if (index > 0) bars.push({ id: `cue ${cue.begin}`, lane: "between", begin: cue.begin, end: cue.begin + 1, look: "cue", label: "A caption begins here" });
-    for (const at of cue.breaks) bars.push({ id: `line ${at}`, lane: "between", begin: at, end: at + 1, look: "line", label: "A line begins here" });
+    if (index > 0) bars.push({ id: `cue ${cue.begin}`, lane: "between", begin: cue.begin, end: cue.begin + 1, look: "cue", label: "A caption begins here. Drag it to another word", move: moved(cue.begin, "cue") });
+    for (const at of cue.breaks) bars.push({ id: `line ${at}`, lane: "between", begin: at, end: at + 1, look: "line", label: "A line begins here. Drag it to another word", move: moved(at, "line") });
+    if (cue.said) bars.push({ id: `worded ${cue.begin}`, lane: "over", begin: cue.begin, end: cue.until, look: "worded", label: `Captions read: ${cue.lines.join(" ")}` });
     const fault = cue.faults.find((each) => each.fault !== "doubtful");
     if (fault) bars.push({ id: `fault ${cue.begin}`, lane: "over", begin: cue.begin, end: cue.until, look: "fault", label: fault.told });
     return bars;

@@ -3,15 +3,16 @@ import type { Head } from "../../api/client";
 import { desk } from "../../desk/desk";
 import { here } from "../../desk/place";
 import type { Action } from "../../page/actions";
+import type { Edit } from "../../page/edit";
 import { NO_MARKS, type PageMark } from "../../page/marks";
 import type { Scene } from "../../page/scene";
 import type { Stage } from "../../page/stage";
-import { indexAt } from "../../page/tokens";
-import { cueMarks, stepOn, useCues } from "./cues";
+import { indexAt, type Tokens } from "../../page/tokens";
+import { breakAt, cueMarks, stepOn, useCues } from "./cues";
 
-function useMarks(head: Head): readonly PageMark[] {
+function useMarks(head: Head, _tokens: Tokens, edit: Edit): readonly PageMark[] {
   const cues = useCues(head.id, head.revision, head.layout).data?.cues;
-  return useMemo(() => (cues ? cueMarks(cues) : NO_MARKS), [cues]);
+  return useMemo(() => (cues ? cueMarks(cues, edit) : NO_MARKS), [cues, edit]);
 }
 
 const actions: readonly Action[] = [
@@ -32,7 +33,7 @@ const breaks =
   (before: "cue" | "line" | "together") =>
   ({ edit, tokens }: Scene) => {
     if (here().selection) return false;
-    edit.operate({ kind: "caption break", at: tokens.list[indexAt(tokens.list, here().cursor)]?.at ?? 0, before });
+    breakAt(edit, tokens.list[indexAt(tokens.list, here().cursor)]?.at ?? 0, before);
     return true;
   };
 
@@ -42,6 +43,7 @@ export const captions: Stage = {
   id: "captions",
   name: "Captions",
   Bench: lazy(() => import("./CaptionsBench")),
+  Overlay: lazy(() => import("./Overlay")),
   useMarks,
   lanes: { below: "hidden", above: "faint" },
   actions,

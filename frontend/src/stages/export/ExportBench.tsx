@@ -13,6 +13,9 @@ import { Pick, Tick } from "../../ui/fields";
 
 const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
 
+/** How films have captions. */
+const CAPTIONS = { none: [], "burned in": ["burned in"], track: ["track"], both: ["burned in", "track"] } as const;
+
 const made = (at: string) => new Date(at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit" });
 
 /** A file's name, of which a long one gives way in its middle: its end and its form are to be read. */
@@ -34,10 +37,11 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
   const work = useWork(episode.id);
   const [kilobits, setKilobits] = useState<(typeof BITS)[number]>(192);
   const [muted, setMuted] = useState(false);
+  const [captions, setCaptions] = useState<keyof typeof CAPTIONS>("none");
   const forms = useForms().data?.forms ?? [];
   const nameOf = (form: string) => forms.find((each) => each.key === form)?.label ?? form;
   const start = useEpisodeChange(episode.id, (form: Form["key"]) =>
-    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, bits: (kilobits * 1000) as 192000, muted } })),
+    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, bits: (kilobits * 1000) as 192000, muted, captions: [...CAPTIONS[captions]] } })),
   );
   const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
   const jobs = episode.jobs.filter((job) => job.kind === "export" && job.subject === head.id && job.state !== "cancelled");
@@ -58,8 +62,22 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
         </div>
       ))}
       <label className="mb-1 flex items-center justify-between gap-2 text-soft">
-        Sound of MP3 and MP4
+        Sound of MP3 and films
         <Pick label="Bit rate" value={String(kilobits)} options={BITS.map((each) => [String(each), `${each} kbit/s`] as const)} onChange={(each) => setKilobits(Number(each) as (typeof BITS)[number])} />
+      </label>
+      <label className="mb-1 flex items-center justify-between gap-2 text-soft">
+        Captions of films
+        <Pick
+          label="Captions of films"
+          value={captions}
+          options={[
+            ["none", "none"],
+            ["burned in", "burned in"],
+            ["track", "as a track"],
+            ["both", "both"],
+          ]}
+          onChange={setCaptions}
+        />
       </label>
       {head.muted.length > 0 && (
         <label className="flex items-center gap-1.5 text-soft">
