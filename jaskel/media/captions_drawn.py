@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -98,45 +98,58 @@ class Overlay:
             screen = self._moments[self._next][1]
             self._next += 1
         if screen is not self._screen:
-            drawing = self._renderer.draw(screen) if screen else None
-            self._screen, self._patch = screen, _Patch(drawing) if drawing else None
+            painted = self._renderer.paint(screen) if screen else None
+            self._screen, self._patch = screen, _Patch(painted, screen.opaque) if screen and painted else None
         if self._patch is None:
             return frame
-        planes = frame.to_ndarray()
-        self._patch.lay(planes, frame.width, frame.height)
-        return av.VideoFrame.from_ndarray(planes, "yuv420p")
+        # The picture may still serve the decoder, so it is left as it is.
+        shown = av.VideoFrame(frame.width, frame.height, "yuv420p")
+        planes = _planes(shown)
+        for plane, old in zip(planes, _planes(frame), strict=True):
+            plane[:] = old
+        self._patch.lay(planes)
+        return shown
 
 
 class _Patch:
     """A drawing as it is laid over the planes of a picture: its parts, premultiplied, and how far the picture shows through."""
 
-    def __init__(self, drawing: Drawing) -> None:
-        opaque = drawing.pixels[:, :, 3].astype(np.float32) / 255
-        colours = np.ascontiguousarray(drawing.pixels[:, :, :3])
-        parts = av.VideoFrame.from_ndarray(colours, "rgb24").reformat(format="yuv444p").to_ndarray().astype(np.float32)
-        width, height = drawing.size
-        self._x, self._y, self._width, self._height = drawing.x, drawing.y, width, height
-        self._bright, self._through = parts[0] * opaque + 0.5, 1 - opaque
-        self._colours = [_halved(part * opaque) + 0.5 for part in parts[1:]]
-        self._colours_through = 1 - _halved(opaque)
+    def __init__(self, painted: _Canvas, opaque: float) -> None:
+        red, green, blue, alpha = painted.planes * np.float32(opaque)
+        self._x, self._y, self._width, self._height = painted.left, painted.top, painted.width, painted.height
+        (kr, kg, kb), (ur, ug, ub), (vr, vg, vb) = TO_YUV
+        bright = kr * red + kg * green + kb * blue + 16 * alpha
+        self._bright, self._through = bright + np.float32(0.5), 1 - alpha
+        halves = [_halved(part) for part in (red, green, blue, alpha)]
+        red, green, blue, alpha = halves
+        self._colours = [
+            a * red + b * green + c * blue + 128 * alpha + np.float32(0.5) for a, b, c in ((ur, ug, ub), (vr, vg, vb))
+        ]
+        self._colours_through = 1 - alpha
 
-    def lay(self, planes: np.ndarray, width: int, height: int) -> None:
-        """Lay it over the planes of a picture of a size, as :meth:`av.VideoFrame.to_ndarray` gives them."""
-        bright = planes[self._y : self._y + self._height, self._x : self._x + self._width]
+    def lay(self, planes: Sequence[np.ndarray]) -> None:
+        """Lay it over the planes of a picture."""
+        x, y = slice(self._x, self._x + self._width), slice(self._y, self._y + self._height)
+        bright = planes[0][y, x]
         bright[:] = bright * self._through + self._bright
-        colours = planes[height:].reshape(2, height // 2, width // 2)
-        for plane, colour in zip(colours, self._colours, strict=True):
-            part = plane[self._y // 2 : (self._y + self._height) // 2, self._x // 2 : (self._x + self._width) // 2]
+        x, y = slice(x.start // 2, x.stop // 2), slice(y.start // 2, y.stop // 2)
+        for plane, colour in zip(planes[1:], self._colours, strict=True):
+            part = plane[y, x]
             part[:] = part * self._colours_through + colour
+
+
+def _planes(frame: av.VideoFrame) -> list[np.ndarray]:
+    """The brightness and the two colours of a picture (yuv420p), as they lie in its memory."""
+    return [np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)[:, : plane.width] for plane in frame.planes]
+
+
+TO_YUV = np.array(((65.481, 128.553, 24.966), (-37.797, -74.203, 112.0), (112.0, -93.786, -18.214)), np.float32)
+"""From red, green and blue of 0 to 1 to brightness and colours of eight bits: ITU-R BT.601, as pictures of a film have them."""
 
 
 def _halved(plane: np.ndarray) -> np.ndarray:
     """A plane at half its size each way."""
-    height, width = plane.shape
-    return plane.reshape(height // 2, 2, width // 2, 2).mean(axis=(1, 3))
-
-
-Enlarged = Callable[[_Word, Look, float], _Word]
+    return (plane[::2, ::2] + plane[1::2, ::2] + plane[::2, 1::2] + plane[1::2, 1::2]) / np.float32(4)
 
 
 class Renderer:
@@ -146,6 +159,9 @@ class Renderer:
         self.width, self.height = width, height
         self._faces = faces or Typefaces()
         self._layout = lru_cache(64)(self._laid_out)
+        self._boxes = lru_cache(64)(self._boxed)
+        self._ink = lru_cache(1024)(_ink)
+        self._enlarged = lru_cache(256)(self._grown)
 
     def place(self, screen: Screen) -> tuple[int, int, int, int] | None:
         """Where a screen is drawn: left, top, width and height; None where nothing of it is seen."""
@@ -162,39 +178,50 @@ class Renderer:
 
     def draw(self, screen: Screen) -> Drawing | None:
         """A screen drawn; None where nothing of it is seen."""
+        painted = self.paint(screen)
+        return Drawing(painted.left, painted.top, painted.pixels(screen.opaque)) if painted else None
+
+    def paint(self, screen: Screen) -> _Canvas | None:
+        """The same before it is put into whole numbers, and as if the screen were opaque."""
         place = self.place(screen)
         if place is None:
             return None
-        left, top, width, height = place
         layout, look = self._layout_of(screen), screen.look
-        size = layout.size
-        canvas = _Canvas(width, height, left, top)
-        if look.box != "none":
-            self._boxes(canvas, layout, screen)
-        groups = [*_groups(layout, screen)]
-        shadow, outline = look.shadow / 100 * size, max(1, round(look.outline / 100 * size)) if look.outline else 0
+        seen = tuple(any(word.opaque > 0 for word in line) for line in screen.lines)
+        canvas = self._boxes(layout, look, seen, place).copy()
+        words = [(self._enlarged(word, look, shown.larger), shown) for word, shown in _groups(layout, screen) if shown.opaque]
+        shadow, outline = (
+            look.shadow / 100 * layout.size,
+            max(1, round(look.outline / 100 * layout.size)) if look.outline else 0,
+        )
         if shadow:
-            mask = canvas.letters(groups, self._enlarged, look, outline, down=shadow)
-            canvas.lay(mask.filter(ImageFilter.GaussianBlur(shadow / 2)), look.shadow_colour)
+            for word, shown in words:
+                canvas.lay(self._inked(word, outline, shadow), word, look.shadow_colour, shown.opaque)
         if outline:
-            canvas.lay(canvas.letters(groups, self._enlarged, look, outline), look.outline_colour)
-        for colour in dict.fromkeys(_colour(look, shown) for _, shown in groups):
-            same = [(word, shown) for word, shown in groups if _colour(look, shown) == colour]
-            canvas.lay(canvas.letters(same, self._enlarged, look, 0), colour)
-        return Drawing(left, top, canvas.pixels(screen.opaque))
+            for word, shown in words:
+                canvas.lay(self._inked(word, outline), word, look.outline_colour, shown.opaque)
+        for word, shown in words:
+            canvas.lay(self._inked(word), word, _colour(look, shown), shown.opaque)
+        return canvas
+
+    def _inked(self, word: _Word, stroke: int = 0, shadow: float = 0.0) -> _Ink:
+        """The letters of a word, perhaps with a ``stroke`` around them, or their shadow, so far below them."""
+        x, y = (round(4 * (each % 1)) / 4 for each in (word.x, word.baseline))
+        return self._ink(word.runs, word.rtl, x, y, stroke, round(shadow, 2))
 
     def _layout_of(self, screen: Screen) -> _Layout:
         return self._layout(tuple(tuple(word.text for word in line) for line in screen.lines), screen.spaced, screen.look)
 
-    def _boxes(self, canvas: _Canvas, layout: _Layout, screen: Screen) -> None:
-        look = screen.look
-        seen = [any(word.opaque > 0 for word in line) for line in screen.lines]
-        boxes = [box for box, is_seen in zip(layout.boxes, seen, strict=True) if is_seen]
+    def _boxed(self, layout: _Layout, look: Look, seen: tuple[bool, ...], place: tuple[int, int, int, int]) -> _Canvas:
+        """What is behind the words, of which only some lines are seen."""
+        canvas = _Canvas(*place)
+        boxes = [box for box, is_seen in zip(layout.boxes, seen, strict=True) if is_seen] if look.box != "none" else []
         if look.box == "all" and boxes:
             lefts, tops, rights, bottoms = zip(*layout.boxes, strict=True)
             boxes = [(min(lefts), min(tops), max(rights), max(bottoms))]
         for box in boxes:
-            canvas.lay(canvas.box(box, look.rounding / 100 * layout.size), look.box_colour)
+            canvas.box(box, look.rounding / 100 * layout.size, look.box_colour)
+        return canvas
 
     def _laid_out(self, lines: tuple[tuple[str, ...], ...], spaced: tuple[tuple[bool, ...], ...], look: Look) -> _Layout:
         safe = safe_area(self.width, self.height)
@@ -258,8 +285,10 @@ class Renderer:
             rows.append((row, x))
         return rows
 
-    def _enlarged(self, word: _Word, look: Look, larger: float) -> _Word:
+    def _grown(self, word: _Word, look: Look, larger: float) -> _Word:
         """A word grown about its middle."""
+        if not larger:
+            return word
         grown = 1 + LARGER * larger
         text = "".join(text for text, _ in word.runs)
         runs = tuple(self._faces.runs(text, look.font, word.runs[0][1].size * grown, look.weight))
@@ -267,53 +296,83 @@ class Renderer:
         return _Word(word.x - (width - word.width) / 2, word.baseline, width, runs, word.rtl)
 
 
+@dataclass(frozen=True)
+class _Ink:
+    """How much each pixel of a word is covered, 0 to 1, and where the corner stands from the beginning of its base line."""
+
+    cover: np.ndarray
+    left: int
+    top: int
+
+
+def _ink(runs: tuple[tuple[str, Font], ...], rtl: bool, x: float, y: float, stroke: int, shadow: float) -> _Ink:
+    """A word drawn with its beginning at a part of a pixel; or its ``shadow``, so far below it and blurred by half of that."""
+    ascent, descent = (max(font.getmetrics()[side] for _, font in runs) for side in (0, 1))
+    pad = stroke + 2 + round(2 * shadow)
+    width = round(sum(font.getlength(text) for text, font in runs)) + 2 * pad + ascent // 2
+    height = ascent + descent + 2 * pad + round(shadow)
+    mask = Image.new("L", (width, height))
+    draw = ImageDraw.Draw(mask)
+    at = pad + x
+    for text, font in reversed(runs) if rtl else runs:
+        draw.text(
+            (at, pad + ascent + y + shadow), text, fill=255, font=font, anchor="ls", stroke_width=stroke,
+            direction="rtl" if rtl else "ltr",
+        )  # fmt: skip
+        at += font.getlength(text)
+    if shadow:
+        mask = mask.filter(ImageFilter.GaussianBlur(shadow / 2))
+    left, top, right, bottom = mask.getbbox() or (0, 0, 1, 1)
+    cover = np.asarray(mask.crop((left, top, right, bottom)), np.float32) / np.float32(255)
+    return _Ink(cover, left - pad, top - pad - ascent)
+
+
 class _Canvas:
-    """Colours laid over one another within a part of the picture; premultiplied while it is painted."""
+    """Colours laid over one another within a part of the picture: red, green, blue and how opaque, premultiplied."""
 
-    def __init__(self, width: int, height: int, left: int, top: int) -> None:
-        self.width, self.height, self.left, self.top = width, height, left, top
-        self._planes = np.zeros((4, height, width), np.float32)
+    def __init__(self, left: int, top: int, width: int, height: int) -> None:
+        self.left, self.top, self.width, self.height = left, top, width, height
+        self.planes = np.zeros((4, height, width), np.float32)
 
-    def letters(
-        self, words: Sequence[tuple[_Word, Shown]], enlarged: Enlarged, look: Look, stroke: int, down: float = 0.0
-    ) -> Image.Image:
-        """A mask of words, each as opaque as it is, perhaps with a ``stroke`` around it, moved ``down``."""
-        mask = Image.new("L", (self.width, self.height))
-        draw = ImageDraw.Draw(mask)
-        for word, shown in words:
-            if shown.opaque <= 0:
-                continue
-            seen = enlarged(word, look, shown.larger) if shown.larger else word
-            x = seen.x - self.left
-            for text, font in reversed(seen.runs) if seen.rtl else seen.runs:
-                draw.text(
-                    (x, seen.baseline - self.top + down), text, fill=round(255 * shown.opaque), font=font, anchor="ls",
-                    stroke_width=stroke, direction="rtl" if seen.rtl else "ltr",
-                )  # fmt: skip
-                x += font.getlength(text)
-        return mask
+    def copy(self) -> _Canvas:
+        """Another one with the same on it."""
+        new = _Canvas.__new__(_Canvas)
+        new.left, new.top, new.width, new.height = self.left, self.top, self.width, self.height
+        new.planes = self.planes.copy()
+        return new
 
-    def box(self, box: tuple[float, float, float, float], rounding: float) -> Image.Image:
-        """A mask of a box with round corners, smoothed by drawing it four times as large."""
+    def lay(self, ink: _Ink, word: _Word, colour: str, opaque: float) -> None:
+        """Lay a word over what is there."""
+        left = int(word.x // 1) + ink.left - self.left
+        top = int(word.baseline // 1) + ink.top - self.top
+        height, width = ink.cover.shape
+        rows = slice(max(0, -top), min(height, self.height - top))
+        columns = slice(max(0, -left), min(width, self.width - left))
+        if rows.start < rows.stop and columns.start < columns.stop:
+            self._cover(top + rows.start, left + columns.start, ink.cover[rows, columns], colour, opaque)
+
+    def box(self, box: tuple[float, float, float, float], rounding: float, colour: str) -> None:
+        """Lay a box with round corners over what is there, smoothed by drawing it four times as large."""
         scale = 4
         mask = Image.new("L", (self.width * scale, self.height * scale))
         left, top, right, bottom = ((each - by) * scale for each, by in zip(box, (self.left, self.top) * 2, strict=True))
         ImageDraw.Draw(mask).rounded_rectangle((left, top, right, bottom), min(rounding * scale, (bottom - top) / 2), fill=255)
-        return mask.resize((self.width, self.height), Image.Resampling.BOX)
+        small = mask.resize((self.width, self.height), Image.Resampling.BOX)
+        self._cover(0, 0, np.asarray(small, np.float32) / np.float32(255), colour, 1.0)
 
-    def lay(self, mask: Image.Image, colour: str) -> None:
-        """Lay a colour over what is there, as opaque as the mask and the colour have it (Porter and Duff, "over")."""
-        red, green, blue, opaque = _rgba(colour)
-        cover = np.asarray(mask, np.float32) * np.float32(opaque / 255)
-        for plane, part in zip(self._planes, (red, green, blue, 1.0), strict=True):
-            plane += cover * (np.float32(part) - plane)
+    def _cover(self, top: int, left: int, cover: np.ndarray, colour: str, opaque: float) -> None:
+        """Lay a colour over a part of it, as opaque as cover and colour have it (Porter and Duff, "over")."""
+        red, green, blue, through = _rgba(colour)
+        cover = cover * np.float32(through * opaque)
+        part = self.planes[:, top : top + cover.shape[0], left : left + cover.shape[1]]
+        part += cover * (np.array((red, green, blue, 1.0), np.float32)[:, None, None] - part)
 
     def pixels(self, opaque: float) -> np.ndarray:
-        """What was painted, with straight alpha."""
-        alpha = self._planes[3]
+        """What was painted, in whole numbers and with straight alpha."""
+        alpha = self.planes[3]
         painted = np.empty((self.height, self.width, 4), np.uint8)
         scale = 255 / np.maximum(alpha, 1e-6)
-        for number, plane in enumerate(self._planes[:3]):
+        for number, plane in enumerate(self.planes[:3]):
             painted[:, :, number] = np.minimum(plane * scale + 0.5, 255)
         painted[:, :, 3] = alpha * (255 * opaque) + 0.5
         return painted
