@@ -16,13 +16,13 @@ from jaskel.core.timebase import Ticks, from_seconds
 from jaskel.core.transcript import Word
 from jaskel.outputs import check_outputs, complete
 
-ENDINGS = (".srt", ".vtt", ".ttml", ".txt", ".json")
+ENDINGS = (".srt", ".vtt", ".ttml", ".xml", ".stl", ".scc", ".txt", ".json")
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     """What the command takes."""
     parser.add_argument("media", type=Path, help="a recording")
-    parser.add_argument("--out", type=Path, required=True, help="file to write: .srt, .vtt, .ttml, .txt or .json")
+    parser.add_argument("--out", type=Path, required=True, help=f"file to write: {', '.join(ENDINGS)}")
     parser.add_argument("--chars", type=int, default=USUAL.characters, metavar="N", help="characters on a line")
     parser.add_argument("--lines", type=int, default=USUAL.lines, metavar="N", help="lines at once, 1 to 3")
     parser.add_argument("--rate", type=float, default=USUAL.rate, metavar="CPS", help="characters a second at most")
@@ -47,7 +47,7 @@ def run(options: argparse.Namespace, heard: Heard) -> int:
     Problem
         When an option or a file is not understood.
     """
-    from jaskel.media.caption_files import WRITERS, About
+    from jaskel.media.captions.files import About, form_of
 
     inputs = [options.media, options.transcript, options.script]
     check_outputs([("--out", options.out, ENDINGS)], inputs)
@@ -66,7 +66,7 @@ def run(options: argparse.Namespace, heard: Heard) -> int:
     names = {word.voice: word.voice for word in words if word.voice}
     made = cues(placed, length, rules, names)
     with complete(options.out) as (new,):
-        WRITERS[options.out.suffix.lower().lstrip(".")](new, made, About(language, names, options.media.stem))
+        form_of(options.out).write(new, made, About(language, names, options.media.stem))
     faults = [*checked(made, rules)]
     print(f"{len(made)} captions" + (f", {len({each.cue for each in faults})} to look at" if faults else ""))
     return 0

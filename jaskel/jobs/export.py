@@ -3,18 +3,25 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
+from functools import partial
 from pathlib import Path
+from typing import Any
 
 from jaskel.core.pickup import lines_in
 from jaskel.core.problem import Problem
 from jaskel.jobs.loudness import measured_plan
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
+from jaskel.media.captions.files import About
+from jaskel.media.captions.rates import FRAME_RATES
 from jaskel.media.card import cards_of
 from jaskel.media.forms import FORMS, Making
 from jaskel.media.probe import room_for
 from jaskel.media.render import SOUND_BITS, Tags
 from jaskel.speech.language import AUTO
+from jaskel.store.house_captions import captions_of
+from jaskel.store.house_captions import file_name as caption_name
 from jaskel.store.material import sessions_in
 from jaskel.store.models import EditionRow, Export, Job, Recording
 from jaskel.store.notices import post
@@ -37,7 +44,10 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         lines = lines_in(edition)
         told = tuple(line_of(session.get_one(Recording, each.recording)).told for each in lines)
         tags = Tags(row.episode.title, row.episode.show.name, row.episode.title, told)
-        name = file_name(row.episode.show.name, row.episode.title, row.name, form.ending)
+        shown = captions_of(row.episode.show)
+        parts = {"show": row.episode.show.name, "episode": row.episode.title, "edition": row.name}
+        named = partial(caption_name, shown.names, language=shown.language or language, **parts)
+        name = file_name(parts["show"], parts["episode"], parts["edition"], form.ending) if form.group != "Captions" else ""
     opened, plan = measured_plan(workshop, row.id, progress)
     if not plan.length:
         raise Problem(
@@ -46,6 +56,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     room_for(home.vault.root, form.bytes_a_second * plan.length // 48_000, name)
     with home.database.write() as session:
         session.get_one(Job, job.id).total = plan.length
+    named = partial(named, step=str(opened.revision))
+    name = name or named(form.ending)
+    about = about_of(job.details, (shown.language or language).replace("_", "-"), voices, tags, opened.revision)
     bits, muted = job.details.get("bits", SOUND_BITS), bool(job.details.get("muted"))
     captions = frozenset(job.details.get("captions", ()))
 
@@ -55,7 +68,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
 
     making = Making(
         plan, workshop.sound.read, original, cards_of(tags.title, tags.show), tags, voices, workshop.faces, bits, muted,
-        captions, language, progress,
+        captions, about, named, progress,
     )  # fmt: skip
     with home.vault.making(home.vault.export(job.id)) as path:
         form.write(path, making)
@@ -74,6 +87,13 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
             )
         )
         post(session, "export", job.of_episode, id=job.id)
+
+
+def about_of(details: Mapping[str, Any], language: str, voices: Mapping[str, str], tags: Tags, revision: int) -> About:
+    """What the caption files of an export say, by what was asked for."""
+    wanted = {name: details[name] for name in ("channel", "named", "placed", "word_times") if name in details}
+    rate = FRAME_RATES[details.get("rate", "25")]
+    return About(language, voices, tags.episode, tags.show, revision, rate, **wanted)
 
 
 def file_name(show: str, title: str, edition: str, ending: str) -> str:

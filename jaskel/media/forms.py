@@ -6,17 +6,19 @@ To add one, write a function that writes it from a :class:`Making`, and register
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Literal
+from zipfile import ZIP_DEFLATED, ZipFile
 
 from jaskel.core.captions.cues import Cue
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import Ticks
-from jaskel.media.caption_files import WRITERS, About
-from jaskel.media.caption_track import CaptionTrack
-from jaskel.media.captions_drawn import Overlay, Renderer
+from jaskel.media.captions.drawn import Overlay, Renderer
+from jaskel.media.captions.files import CAPTION_FORMS, About, CaptionForm
+from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.render import SOUND_BITS, Cards, Container, Tags, write_film, write_mp3, write_wav
 from jaskel.media.sound import Read
 from jaskel.media.stems import write_stems
@@ -46,8 +48,10 @@ class Making:
         The fonts that captions are drawn with.
     captions
         How a film has them: ``burned in``, as a ``track``, both, or not at all.
-    language
-        What is spoken, as a code of BCP 47.
+    about
+        What caption files say besides their captions, and how they say them.
+    name_of
+        The name of a caption file with an ending.
     """
 
     plan: Plan
@@ -60,7 +64,8 @@ class Making:
     bits: int = SOUND_BITS
     muted: bool = False
     captions: frozenset[FilmCaptions] = frozenset()
-    language: str = "en"
+    about: About = field(default_factory=About)
+    name_of: Callable[[str], str] = "captions.{}".format
     progress: Callable[[Ticks], None] = lambda _: None
 
     @property
@@ -144,7 +149,7 @@ def _film(path: Path, making: Making, container: Container) -> None:
         making.bits,
         container,
         Overlay(plan.screens(making.voices), renderer) if "burned in" in making.captions else None,
-        CaptionTrack(making.cues, making.language) if "track" in making.captions else None,
+        CaptionTrack(making.cues, making.about.language) if "track" in making.captions else None,
     )
 
 
@@ -175,17 +180,25 @@ def _dry_stems(path: Path, making: Making) -> None:
     write_stems(path, making.plan, making.voices, making.read, making.progress, wet=False)
 
 
-def _captions(ending: str, label: str, about: str) -> None:
-    @form(ending if ending != "txt" else "timed", "Captions", label, about, ending=ending)
+def _captions(key: str, known: CaptionForm) -> None:
+    @form(key, "Captions", known.label, known.about, ending=known.ending)
     def write(path: Path, making: Making) -> None:
-        WRITERS[ending](path, making.cues, About(making.language, making.voices, making.tags.title))
+        known.write(path, making.cues, making.about)
 
 
-_captions("srt", "SubRip", "captions in programme time")
-_captions("vtt", "WebVTT", "captions in programme time")
-_captions("ttml", "TTML", "the text profile of IMSC 1.1")
-_captions("txt", "Text with times", "each caption after its time")
-_captions("json", "JSON", "captions, voices, and every word with its times")
+for key, known in CAPTION_FORMS.items():
+    _captions(key, known)
+
+
+@form("captions", "Captions", "All of them", "every form of captions, in a zip", ending="zip")
+def _all_captions(path: Path, making: Making) -> None:
+    cues = making.cues
+    with ZipFile(path, "w", ZIP_DEFLATED) as out, TemporaryDirectory(dir=path.parent) as folder:
+        for key, known in CAPTION_FORMS.items():
+            name = making.name_of(known.ending)
+            file = Path(folder) / key
+            known.write(file, cues, making.about)
+            out.write(file, name)
 
 
 @form("txt", "Transcript", "Text", "a paragraph for each passage")

@@ -20,8 +20,8 @@ from PIL import Image
 from jaskel.core.plan import Camera, Plan
 from jaskel.core.source import OPENING, Card, Drawn
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
-from jaskel.media.caption_track import CaptionTrack
-from jaskel.media.captions_drawn import Overlay
+from jaskel.media.captions.drawn import Overlay
+from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.conformed import write_samples
 from jaskel.media.picture import PictureSource, fitted, stamped
 from jaskel.media.sound import Read, mix

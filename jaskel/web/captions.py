@@ -15,10 +15,22 @@ from jaskel.core.captions.screens import Screen
 from jaskel.core.plan import Plan
 from jaskel.core.problem import Missing
 from jaskel.core.timebase import RATE, Ticks
-from jaskel.media.captions_drawn import Renderer
+from jaskel.media.captions.drawn import Renderer
+from jaskel.media.captions.files import CAPTION_FORMS, About, lost_in
+from jaskel.media.captions.rates import FRAME_RATES
 from jaskel.web.context import context, voice_names
 from jaskel.web.resource import binary, kept, resource
-from jaskel.web.schemas.captions import CueOut, CuesOut, FaultOut, MomentOut, ScreenPath, ScreensOut, ScreensQuery
+from jaskel.web.schemas.captions import (
+    CueOut,
+    CuesOut,
+    FaultOut,
+    LostOut,
+    MomentOut,
+    NewCaptionFiles,
+    ScreenPath,
+    ScreensOut,
+    ScreensQuery,
+)
 from jaskel.web.schemas.common import EditionPath
 from jaskel.web.serializers import reply
 
@@ -77,6 +89,17 @@ def drawn(path: ScreenPath):  # type: ignore[no-untyped-def]
     out = BytesIO()
     Image.fromarray(drawing.pixels, "RGBA").save(out, "PNG", compress_level=1)
     return kept(Response(out.getvalue(), mimetype="image/png"))
+
+
+@api.get("/editions/<edition_id>/caption-forms", responses={200: LostOut})
+def lost(path: EditionPath, query: NewCaptionFiles):  # type: ignore[no-untyped-def]
+    """What each form of caption files cannot hold of the captions as they are, to be told before one is written."""
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        names = voice_names(session, opened)
+        cues = context().plan(session, opened).captions(names)
+    about = About(rate=FRAME_RATES[query.rate], placed=query.placed)
+    return reply(LostOut(lost={key: told for key in CAPTION_FORMS if (told := lost_in(key, cues, about))}))
 
 
 def _renderer(plan: Plan) -> Renderer:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 from dataclasses import replace
 from io import BytesIO
 
@@ -17,10 +18,10 @@ from jaskel.core.captions.look import LOOKS, Look
 from jaskel.core.captions.screens import Screen, screens
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.timebase import RATE
-from jaskel.media.captions_drawn import Renderer
+from jaskel.media.captions.drawn import Renderer
 from jaskel.media.probe import room_for
 from jaskel.media.typefaces import FAMILIES, MOST_BYTES, OWN, name_of
-from jaskel.store.house_captions import ShowCaptions, captions_of, keep_captions
+from jaskel.store.house_captions import NAME_PARTS, ShowCaptions, captions_of, keep_captions
 from jaskel.store.models import Show
 from jaskel.store.notices import post
 from jaskel.web.context import context
@@ -60,7 +61,17 @@ def _out(captions: ShowCaptions) -> ShowCaptionsOut:
         shipped=[look_field(look) for look in LOOKS],
         looks=[look_field(look) for look in captions.looks],
         fonts=fonts,
+        names=captions.names,
+        language=captions.language,
     )
+
+
+def _pattern(names: str) -> str:
+    unknown = set(re.findall(r"\{([^{}]*)\}", names)) - set(NAME_PARTS)
+    if unknown:
+        known = ", ".join(f"{{{name}}}" for name in NAME_PARTS)
+        raise Problem("no-pattern", f"“{{{min(unknown)}}}” is nothing a name can have. What there is: {known}.")
+    return names
 
 
 @api.put("/shows/<show_id>/captions", responses={200: ShowCaptionsOut})
@@ -72,6 +83,10 @@ def set_house(path: ShowPath, body: ShowCaptionsIn):  # type: ignore[no-untyped-
         house = known.house
         house = replace(house, rules=body.rules.rules) if body.rules else house
         house = replace(house, look=body.look.look) if body.look else house
+        if body.names is not None:
+            known = replace(known, names=_pattern(body.names))
+        if body.language is not None:
+            known = replace(known, language=body.language)
         return _keep(session, show, replace(known, house=house))
 
 

@@ -16,7 +16,7 @@ from jaskel.core.captions.screens import Screen, Shown, screens
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Word
-from jaskel.media.captions_drawn import Overlay, Renderer, safe_area
+from jaskel.media.captions.drawn import Overlay, Renderer, safe_area
 from jaskel.media.typefaces import FAMILIES, Typefaces, shipped
 
 SIZES = [(1280, 720), (720, 720), (720, 1280), (320, 180)]

@@ -272,10 +272,10 @@ class TestExport:
 
 def test_captions_are_read_by_others(tmp_path):
     from jaskel.core.captions.cues import Cue
-    from jaskel.media.caption_files import WRITERS, About
+    from jaskel.media.captions.files import CAPTION_FORMS, About
 
     cues = [Cue(0, RATE, ("Hello,", "I am Ines.")), Cue(RATE, 3 * RATE, ("Ünïcode → ok",))]
     for form in ("srt", "vtt"):
-        WRITERS[form](tmp_path / f"a.{form}", cues, About())
+        CAPTION_FORMS[form].write(tmp_path / f"a.{form}", cues, About())
         read = pysubs2.load(str(tmp_path / f"a.{form}"))
         assert [(e.start, e.end, e.plaintext) for e in read] == [(0, 1000, "Hello,\nI am Ines."), (1000, 3000, "Ünïcode → ok")]

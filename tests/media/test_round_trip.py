@@ -16,7 +16,7 @@ from jaskel.cli import main
 from jaskel.core.captions.cues import cues
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.transcript import Word
-from jaskel.media.caption_files import WRITERS, About
+from jaskel.media.captions.files import CAPTION_FORMS, About
 from jaskel.media.text_files import read_text
 from jaskel.media.texts import write_markdown, write_text
 
@@ -42,7 +42,7 @@ def test_a_round_trip_changes_no_word(form, words, tmp_path):
         case "md":
             write_markdown(path, words, "The dry hull", "Ropewalk", {"a": "Orla Venn"})
         case _:
-            WRITERS[form](path, cues(words, len(SAID) * RATE), About())
+            CAPTION_FORMS[form].write(path, cues(words, len(SAID) * RATE), About())
     read = [word.text for word in read_text(path.read_bytes(), path.name).words]
     if form == "md":
         assert read[0] == "Ropewalk"  # the show stands above the words
@@ -57,7 +57,7 @@ def test_cues_are_read_back_by_another_library_as_they_were_written(form, words,
     """What pysubs2 wrote is read by ttconv, and the other way round: to the millisecond, with every line."""
     path = tmp_path / f"talk.{form}"
     made = cues(words, len(SAID) * RATE)
-    WRITERS[form](path, made, About("en-GB"))
+    CAPTION_FORMS[form].write(path, made, About("en-GB"))
     if form == "ttml":
         read = [(each.start, each.end, each.plaintext.split("\n")) for each in pysubs2.load(str(path), format_="ttml")]
     else:
@@ -84,7 +84,9 @@ def _lines(shown) -> list[str]:
 
 
 def test_json_has_every_word_with_its_times(words, tmp_path):
-    WRITERS["json"](tmp_path / "a.json", cues(words, len(SAID) * RATE), About("en-GB", {"a": "Orla Venn"}, "The dry hull"))
+    CAPTION_FORMS["json"].write(
+        tmp_path / "a.json", cues(words, len(SAID) * RATE), About("en-GB", {"a": "Orla Venn"}, "The dry hull")
+    )
     body = json.loads((tmp_path / "a.json").read_text())
     assert body["language"] == "en-GB" and body["cues"][0]["voice"] == "Orla Venn"
     assert [word["text"] for cue in body["cues"] for word in cue["words"]] == [item.word.text for item in words]

@@ -74,6 +74,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/caption-forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each form of caption files cannot hold of the captions as they are, to be told before one is written. */
+        get: operations["captions_lost_editions__edition_id__caption_forms_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/copy": {
         parameters: {
             query?: never;
@@ -2898,7 +2915,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
+            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "txt" | "md";
             /** Id */
             id: string;
             /**
@@ -3024,7 +3041,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
+            key: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "txt" | "md";
             /** Label */
             label: string;
         };
@@ -3568,6 +3585,16 @@ export interface components {
             voices: components["schemas"]["VoiceLookOut"][];
         };
         /**
+         * LostOut
+         * @description What forms of caption files cannot hold of the captions as they are, by the keys of the forms.
+         */
+        LostOut: {
+            /** Lost */
+            lost: {
+                [key: string]: string[];
+            };
+        };
+        /**
          * LoudnessIn
          * @description Bring the edition to a loudness in LUFS, held under a true peak in dBTP; with null it is as loud as it is mixed.
          *
@@ -3717,7 +3744,10 @@ export interface components {
         };
         /**
          * NewExport
-         * @description ``bits`` a second are those of the sound of MP3 and MP4; ``muted`` writes words of muted voices, too.
+         * @description ``bits`` a second are those of the sound of MP3 and films; ``muted`` writes words of muted voices, too.
+         *
+         *     ``rate`` is that of caption files with timecode, ``channel`` that of line 21; ``named``, ``placed`` and ``word_times`` write
+         *     the names of voices, the places of captions and the times of words into WebVTT.
          */
         NewExport: {
             /**
@@ -3732,15 +3762,42 @@ export interface components {
              */
             captions?: ("burned in" | "track")[];
             /**
+             * Channel
+             * @default CC1
+             * @enum {string}
+             */
+            channel: "CC1" | "CC2" | "CC3" | "CC4";
+            /**
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "timed" | "json" | "txt" | "md";
+            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "txt" | "md";
             /**
              * Muted
              * @default false
              */
             muted: boolean;
+            /**
+             * Named
+             * @default false
+             */
+            named: boolean;
+            /**
+             * Placed
+             * @default false
+             */
+            placed: boolean;
+            /**
+             * Rate
+             * @default 25
+             * @enum {string}
+             */
+            rate: "23.976" | "24" | "25" | "29.97 drop" | "29.97" | "30" | "50" | "59.94";
+            /**
+             * Word Times
+             * @default false
+             */
+            word_times: boolean;
         };
         /**
          * NewNote
@@ -4817,8 +4874,19 @@ export interface components {
          * @description The rules or the look that the editions of a show have that have none of their own.
          */
         ShowCaptionsIn: {
+            /**
+             * Language
+             * @default null
+             */
+            language: string | null;
             /** @default null */
             look: components["schemas"]["LookField"] | null;
+            /**
+             * Names
+             * @description How caption files are called, with {show}, {episode}, {edition}, {language} and {step}
+             * @default null
+             */
+            names: string | null;
             /** @default null */
             rules: components["schemas"]["CaptionRulesField"] | null;
         };
@@ -4829,9 +4897,13 @@ export interface components {
         ShowCaptionsOut: {
             /** Fonts */
             fonts: components["schemas"]["FontOut"][];
+            /** Language */
+            language: string;
             look: components["schemas"]["LookField"];
             /** Looks */
             looks: components["schemas"]["LookField"][];
+            /** Names */
+            names: string;
             rules: components["schemas"]["CaptionRulesField"];
             /** Shipped */
             shipped: components["schemas"]["LookField"][];
@@ -5750,6 +5822,7 @@ export type SchemaLogOut = components['schemas']['LogOut'];
 export type SchemaLookField = components['schemas']['LookField'];
 export type SchemaLookedFor = components['schemas']['LookedFor'];
 export type SchemaLooksOut = components['schemas']['LooksOut'];
+export type SchemaLostOut = components['schemas']['LostOut'];
 export type SchemaLoudnessIn = components['schemas']['LoudnessIn'];
 export type SchemaLoudnessOut = components['schemas']['LoudnessOut'];
 export type SchemaMachineOut = components['schemas']['MachineOut'];
@@ -6451,6 +6524,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BlocksOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    captions_lost_editions__edition_id__caption_forms_get: {
+        parameters: {
+            query?: {
+                rate?: "23.976" | "24" | "25" | "29.97 drop" | "29.97" | "30" | "50" | "59.94";
+                placed?: boolean;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LostOut"];
                 };
             };
             /** @description Bad Request */

@@ -170,6 +170,8 @@ class ShowCaptionsOut(BaseModel):
     shipped: list[LookField]
     looks: list[LookField]
     fonts: list[FontOut]
+    names: str
+    language: str
 
 
 class ShowCaptionsIn(BaseModel):
@@ -177,6 +179,23 @@ class ShowCaptionsIn(BaseModel):
 
     rules: CaptionRulesField | None = None
     look: LookField | None = None
+    names: Annotated[str, Field(min_length=1, max_length=120)] | None = Field(
+        default=None, description="How caption files are called, with {show}, {episode}, {edition}, {language} and {step}"
+    )
+    language: Annotated[str, Field(pattern=r"^([A-Za-z]{2,3}([-_][A-Za-z0-9]{2,8}){0,3})?$")] | None = None
+
+
+class NewCaptionFiles(BaseModel):
+    """What caption files are asked for with, as far as it changes what they hold."""
+
+    rate: Literal["23.976", "24", "25", "29.97 drop", "29.97", "30", "50", "59.94"] = "25"
+    placed: bool = False
+
+
+class LostOut(BaseModel):
+    """What forms of caption files cannot hold of the captions as they are, by the keys of the forms."""
+
+    lost: dict[str, list[str]]
 
 
 class FaultOut(BaseModel):

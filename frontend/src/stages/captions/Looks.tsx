@@ -10,7 +10,7 @@ import { selected, type Tokens } from "../../page/tokens";
 import { Button, Heading } from "../../ui/controls";
 import { Line, Pick, TextField } from "../../ui/fields";
 import { NumberField } from "../../ui/NumberField";
-import { sampleOf, useHouse, useShowCaptions, type Look } from "./house";
+import { sampleOf, useHouse, useShowCaptions, type Look } from "../../page/house";
 
 interface LooksProps {
   head: Head;
@@ -76,7 +76,7 @@ export function Looks({ head, show, voices, tokens, edit }: LooksProps) {
       <Fields look={look} fonts={known?.fonts ?? []} set={(next) => give({ ...look, ...next })} addFont={(file) => house.font(file, (after) => give({ ...look, font: after.fonts.at(-1)?.key ?? look.font }))} />
       <Saving look={look} save={(name) => house.save({ ...look, name }, () => give({ ...look, name }))} />
       <div className="mt-1.5 flex flex-wrap gap-1.5">
-        <Button hint="Editions without a look of their own have this one" onClick={() => house.keep({ look, rules: null }, () => desk().say(`“${look.name}” is the show’s look now`))}>
+        <Button hint="Editions without a look of their own have this one" onClick={() => house.keep({ look }, () => desk().say(`“${look.name}” is the show’s look now`))}>
           Keep for the show
         </Button>
         <Button why={!own && "Nothing of its own to take off"} hint={whose === ALL ? "As the show has it" : "As the others look"} onClick={() => give(null)}>

@@ -6,7 +6,7 @@ import type { Edit } from "../../page/edit";
 import { Button } from "../../ui/controls";
 import { Line, Pick, Tick } from "../../ui/fields";
 import { NumberField } from "../../ui/NumberField";
-import { useHouse, type Rules } from "./house";
+import { useHouse, type Rules } from "../../page/house";
 
 const NUMBERS = [
   ["characters", "characters on a line", 10, 100],
@@ -69,7 +69,7 @@ export function RulesForm({ head, show, edit }: { head: Head; show: string; edit
         </Line>
       )}
       <div className="flex flex-wrap gap-1.5 pt-2">
-        <Button hint="Editions without rules of their own follow the show" onClick={() => house.keep({ rules, look: null }, () => desk().say("These are the show’s rules now"))}>
+        <Button hint="Editions without rules of their own follow the show" onClick={() => house.keep({ rules }, () => desk().say("These are the show’s rules now"))}>
           Keep for the show
         </Button>
         <Button why={!head.own_rules && "They are the show’s already"} onClick={() => edit.operate({ kind: "caption rules", rules: null })}>

@@ -10,6 +10,7 @@ import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 import { Pick, Tick } from "../../ui/fields";
+import { CaptionFiles, USUAL_FILES, type CaptionFilesAsked } from "./CaptionFiles";
 
 const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
 
@@ -38,10 +39,11 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
   const [kilobits, setKilobits] = useState<(typeof BITS)[number]>(192);
   const [muted, setMuted] = useState(false);
   const [captions, setCaptions] = useState<keyof typeof CAPTIONS>("none");
+  const [files, setFiles] = useState<CaptionFilesAsked>(USUAL_FILES);
   const forms = useForms().data?.forms ?? [];
   const nameOf = (form: string) => forms.find((each) => each.key === form)?.label ?? form;
   const start = useEpisodeChange(episode.id, (form: Form["key"]) =>
-    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, bits: (kilobits * 1000) as 192000, muted, captions: [...CAPTIONS[captions]] } })),
+    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, bits: (kilobits * 1000) as 192000, muted, captions: [...CAPTIONS[captions]], ...files } })),
   );
   const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
   const jobs = episode.jobs.filter((job) => job.kind === "export" && job.subject === head.id && job.state !== "cancelled");
@@ -79,6 +81,7 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
           onChange={setCaptions}
         />
       </label>
+      <CaptionFiles {...{ head, files, forms }} show={episode.show_id} set={setFiles} />
       {head.muted.length > 0 && (
         <label className="flex items-center gap-1.5 text-soft">
           <Tick checked={muted} onChange={setMuted} /> write words of muted voices, too

@@ -140,7 +140,10 @@ class _Patch:
 
 def _planes(frame: av.VideoFrame) -> list[np.ndarray]:
     """The brightness and the two colours of a picture (yuv420p), as they lie in its memory."""
-    return [np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)[:, : plane.width] for plane in frame.planes]
+    return [
+        np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)[:, : plane.width]
+        for plane in frame.planes
+    ]
 
 
 TO_YUV = np.array(((65.481, 128.553, 24.966), (-37.797, -74.203, 112.0), (112.0, -93.786, -18.214)), np.float32)

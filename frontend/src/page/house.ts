@@ -1,8 +1,8 @@
 /** How the show has its captions: rules, looks by name, fonts. */
 import { useQuery } from "@tanstack/react-query";
-import { client, got, queryClient } from "../../api/client";
-import type { SchemaCaptionRulesField as Rules, SchemaLookField as Look } from "../../api/schema";
-import { useChange } from "../../desk/change";
+import { client, got, queryClient } from "../api/client";
+import type { SchemaCaptionRulesField as Rules, SchemaLookField as Look } from "../api/schema";
+import { useChange } from "../desk/change";
 
 export type { Look, Rules };
 
@@ -14,15 +14,19 @@ export const useShowCaptions = (show_id: string) =>
 /** Everything that shows captions asks again. */
 const changed = () => Promise.all(["cues", "head"].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
 
-/** What is kept for the show, of both or of one. */
+/** What is kept for the show, as much of it as is given. */
 interface House {
-  rules: Rules | null;
-  look: Look | null;
+  rules?: Rules;
+  look?: Look;
+  names?: string;
+  language?: string;
 }
+
+const NOTHING = { rules: null, look: null, names: null, language: null };
 
 export function useHouse(show_id: string) {
   const params = { path: { show_id } };
-  const house = useChange(keyOf(show_id), (body: House) => got(client.PUT("/api/shows/{show_id}/captions", { params, body })));
+  const house = useChange(keyOf(show_id), (body: House) => got(client.PUT("/api/shows/{show_id}/captions", { params, body: { ...NOTHING, ...body } })));
   const save = useChange(keyOf(show_id), (body: Look) => got(client.POST("/api/shows/{show_id}/looks", { params, body })));
   const remove = useChange(keyOf(show_id), (name: string) => got(client.DELETE("/api/shows/{show_id}/looks/{name}", { params: { path: { show_id, name } } })));
   const font = useChange(keyOf(show_id), (file: File) =>
