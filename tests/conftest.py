@@ -122,6 +122,12 @@ class Jaskel:
     def post(self, path, body=None, status=200):
         return self._checked(self.client.post(path, json=body), status)
 
+    def put(self, path, body, status=200):
+        return self._checked(self.client.put(path, json=body), status)
+
+    def delete(self, path, status=204):
+        return self._checked(self.client.delete(path), status)
+
     def upload(self, episode, path: Path, status=201, transcribe=False, **more):
         url = f"/api/episodes/{episode}/recordings?name={path.name}&transcribe={str(transcribe).lower()}"
         return self._checked(self.client.post(url, data=path.read_bytes(), **more), status)

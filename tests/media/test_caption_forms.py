@@ -1,4 +1,4 @@
-"""Forms of captions with timecode and with few letters: read back by other libraries, to the frame, and what is lost is told."""
+"""Forms of captions with timecode or few letters: read back by other libraries, to the frame; what is lost is told."""
 
 from __future__ import annotations
 

@@ -93,7 +93,10 @@ def as_captioned(words: Iterable[ProgrammeWord]) -> Iterator[ProgrammeWord]:
         if worded is None or " ".join(item.word.text for item in said) != worded.instead_of:
             yield from (replace(item, worded=None) if item.worded else item for item in said)
             continue
-        yield from _reworded(said, worded.text.split())
+        *new, last = _reworded(said, worded.text.split())
+        # The wording stands for all of them, so it is seen as long as they are said.
+        yield from new
+        yield replace(last, end=max(last.end, said[-1].end))
 
 
 def _reworded(said: Sequence[ProgrammeWord], texts: Sequence[str]) -> Iterator[ProgrammeWord]:

@@ -44,7 +44,7 @@ export default function CaptionsOverlay({ head }: { head: Head }) {
     const stretches = new Stretches(id);
     const fetched = new Map<string, HTMLImageElement>();
     const source = (key: string) => `/api/editions/${id}/screens/${key}`;
-    let shown: string | null = null;
+    let shown: string | null | undefined;
     let frame = 0;
     const step = () => {
       frame = requestAnimationFrame(step);
@@ -52,7 +52,7 @@ export default function CaptionsOverlay({ head }: { head: Head }) {
       const heard = player.heard();
       if (!drawn || !heard || desk().mode !== "edited") {
         if (drawn) drawn.hidden = true;
-        shown = null;
+        shown = undefined;
         return;
       }
       const screens = stretches.at(heard.at);
