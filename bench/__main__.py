@@ -25,6 +25,7 @@ GROUPS = (
     "tidy",
     "joins",
     "sound",
+    "captions",
     "plan",
     "edits",
     "exports",

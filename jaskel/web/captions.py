@@ -47,11 +47,13 @@ def listed(path: EditionPath):  # type: ignore[no-untyped-def]
         opened = context().workshop.home.editions.open(session, path.edition_id)
         plan = context().plan(session, opened)
         names = voice_names(session, opened)
+        _, laid_out = context().layout(session, opened)
+    tokens = [token.at for paragraph in laid_out() for token in paragraph.tokens]
     made = plan.captions(names)
     faults: dict[int, list[Trouble]] = {}
     for each in checked(made, plan.caption_rules):
         faults.setdefault(each.cue, []).append(each)
-    return reply(CuesOut(cues=[_out(plan, cue, faults.get(number, [])) for number, cue in enumerate(made)]))
+    return reply(CuesOut(cues=[_out(plan, tokens, cue, faults.get(number, [])) for number, cue in enumerate(made)]))
 
 
 @api.get("/editions/<edition_id>/screens", responses={200: ScreensOut})
@@ -115,14 +117,20 @@ def _moment(renderer: Renderer, at: Ticks, screen: Screen | None) -> MomentOut:
     return MomentOut(at=at, key=context().hand_out(screen), x=x, y=y, width=width, height=height)
 
 
-def _out(plan: Plan, cue: Cue, faults: list[Trouble]) -> CueOut:
+def _out(plan: Plan, tokens: list[Ticks], cue: Cue, faults: list[Trouble]) -> CueOut:
+    def on_page(at: Ticks) -> Ticks:
+        """Where the word begins on the page that is said at a place: short gaps before it are part of it there."""
+        laid = plan.laid_at(at)
+        index = bisect_right(tokens, laid) - 1
+        return tokens[index] if index >= 0 else laid
+
     return CueOut(
         start=cue.start,
         end=cue.end,
-        begin=plan.laid_at(cue.start),
+        begin=on_page(cue.words[0].start if cue.words else cue.start),
         until=plan.laid_at(cue.words[-1].end - 1) + 1 if cue.words else plan.laid_at(cue.end - 1) + 1,
         lines=[*cue.lines],
-        breaks=[plan.laid_at(at) for at in cue.line_starts],
+        breaks=[on_page(at) for at in cue.line_starts],
         voice=cue.voice,
         rate=round(cue.rate, 1),
         said=next((item.worded.instead_of for item in cue.words if item.worded), None),

@@ -179,6 +179,6 @@ def _middle(look: Look) -> Screen:
     times = iter(range(0, RATE * len(words), RATE))
     parts = tuple(tuple(Part(text, at := next(times), at + RATE, n > 0) for n, text in enumerate(line)) for line in halves)
     large = replace(look, size=look.size * 2.4, down="middle", x=0, y=0)
-    cue = Cue(0, RATE * len(words), tuple(" ".join(line) for line in halves), parts=parts, look=large)
+    cue = Cue(0, RATE * len(words), tuple(" ".join(line) for line in halves), said=parts, look=large)
     shown = [screen for at, screen in screens([cue]) if screen and at < 2.5 * RATE]
     return shown[-1]

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
-from jaskel.core.captions.lines import Spoken, broken
+from jaskel.core.captions.lines import Before, Spoken, broken
 from jaskel.core.captions.look import USUAL_LOOK, Look
 from jaskel.core.captions.rules import USUAL, Rules
 from jaskel.core.captions.words import ProgrammeWord, as_captioned
@@ -40,14 +41,18 @@ class Cue:
 
     Attributes
     ----------
-    lines, parts
-        What is read, and the words that each line is put together from.
+    lines
+        What is read.
     words
         Those of the transcript that it is made of, in order.
     voice, tint
         Who says them, and the number of the colour they have for it where colours name voices.
     look
         How it is drawn.
+    firsts
+        The number of the first word of each line.
+    begin, said
+        The words that each line is put together from, in ticks after ``begin``, a place of the programme.
     """
 
     start: Ticks
@@ -55,9 +60,17 @@ class Cue:
     lines: tuple[str, ...]
     words: tuple[ProgrammeWord, ...] = ()
     voice: str | None = None
-    parts: tuple[tuple[Part, ...], ...] = ()
     tint: int | None = None
     look: Look = USUAL_LOOK
+    firsts: tuple[int, ...] = ()
+    begin: Ticks = 0
+    said: tuple[tuple[Part, ...], ...] = ()
+
+    @property
+    def parts(self) -> tuple[tuple[Part, ...], ...]:
+        """The words that each line is put together from, with their places in the programme."""
+        begin = self.begin
+        return tuple(tuple(Part(p.text, p.start + begin, p.end + begin, p.spaced) for p in line) for line in self.said)
 
     @property
     def is_reworded(self) -> bool:
@@ -66,8 +79,8 @@ class Cue:
 
     @property
     def line_starts(self) -> tuple[Ticks, ...]:
-        """When each line but the first begins."""
-        return tuple(line[0].start for line in self.parts[1:])
+        """When the first word of each line but the first is said."""
+        return tuple(self.words[number].start for number in self.firsts[1:])
 
     @property
     def text(self) -> str:
@@ -77,6 +90,10 @@ class Cue:
     def rate(self) -> float:
         """Characters a second."""
         return sum(map(len, self.lines)) * RATE / max(1, self.end - self.start)
+
+
+Said = tuple[str, Ticks, Ticks, Before]
+"""A word of a stretch: its text, from-to from where that begins, and what is wanted before it."""
 
 
 def cues(
@@ -105,23 +122,47 @@ def cues(
         last = voice
         look = stretch[0].look or usual
         kept = look.rules(rules)
-        spoken = _fitting(stretch, kept, _name(name, rules))
-        for lines in broken(tuple(each for each, _ in spoken), kept, min(max(0, after), rules.longest)):
-            first, end = lines[0][0], lines[-1][1]
-            inside = dict.fromkeys(item for _, item in spoken[first:end])
-            parts = tuple(_parts([each for each, _ in spoken[a:b]], begin) for a, b in lines)
-            texts = tuple(written(part.text for part in line) for line in parts)
-            start, over = begin + spoken[first][0].start, begin + spoken[end - 1][0].end
-            made.append(Cue(start, over, texts, tuple(inside), voice, parts, tints.get(voice or ""), look))
+        said = tuple((item.word.text, item.start - begin, item.end - begin, item.before) for item in stretch)
+        for each in _captioned(said, kept, _name(name, rules), min(max(0, after), rules.longest)):
+            words_of = tuple(stretch[each.first : each.until])
+            start, over = begin + each.said[0][0].start, begin + each.said[-1][-1].end
+            made.append(
+                Cue(start, over, each.lines, words_of, voice, tints.get(voice or ""), look, each.firsts, begin, each.said)
+            )
     return tuple(_timed(made, length, rules))
 
 
-def _parts(line: Sequence[Spoken], begin: Ticks) -> tuple[Part, ...]:
-    """A line of a stretch that begins at a place of the programme."""
+@dataclass(frozen=True, slots=True)
+class _Captioned:
+    """A caption of a stretch: its lines, their words from where the stretch begins, and which words of that it has."""
+
+    lines: tuple[str, ...]
+    said: tuple[tuple[Part, ...], ...]
+    firsts: tuple[int, ...]
+    first: int
+    until: int
+
+
+@lru_cache(16_384)
+def _captioned(said: tuple[Said, ...], rules: Rules, name: str, after: Ticks) -> tuple[_Captioned, ...]:
+    """The captions of a stretch. Most edits leave nearly all stretches as they were, so they are kept."""
+    spoken = _fitting(said, rules, name)
+    found = []
+    for lines in broken(tuple(each for each, _ in spoken), rules, after):
+        first, end = lines[0][0], lines[-1][1]
+        parts = tuple(_parts([each for each, _ in spoken[a:b]]) for a, b in lines)
+        texts = tuple(written(part.text for part in line) for line in parts)
+        firsts = tuple(spoken[a][1] - spoken[first][1] for a, _ in lines)
+        found.append(_Captioned(texts, parts, firsts, spoken[first][1], spoken[end - 1][1] + 1))
+    return tuple(found)
+
+
+def _parts(line: Sequence[Spoken]) -> tuple[Part, ...]:
+    """A line of a stretch."""
     found = []
     for number, each in enumerate(line):
         spaced = number > 0 and (each.text[:1] < LATER or " " in written((line[number - 1].text[-1:], each.text[:1])))
-        found.append(Part(each.text, begin + each.start, begin + each.end, spaced))
+        found.append(Part(each.text, each.start, each.end, spaced))
     return tuple(found)
 
 
@@ -153,22 +194,20 @@ def _stretches(words: Sequence[ProgrammeWord], rules: Rules) -> Iterator[list[Pr
         yield run
 
 
-def _fitting(stretch: Sequence[ProgrammeWord], rules: Rules, name: str) -> list[tuple[Spoken, ProgrammeWord]]:
-    """The words of a stretch as they are captioned, relative to its beginning; what is longer than a line is parted."""
-    begin = stretch[0].start
-    found: list[tuple[Spoken, ProgrammeWord]] = []
-    for item in stretch:
-        text = name + item.word.text if not found else item.word.text
-        start, end = item.start - begin, max(item.end, item.start + 1) - begin
+def _fitting(said: Sequence[Said], rules: Rules, name: str) -> list[tuple[Spoken, int]]:
+    """The words of a stretch as they are captioned, with their numbers; what is longer than a line is parted."""
+    found: list[tuple[Spoken, int]] = []
+    for number, (word, start, end, before) in enumerate(said):
+        text = name + word if not found else word
         start = max(start, found[-1][0].end if found else 0)
         end = max(end, start + 1)
         if len(text) <= rules.characters:
-            found.append((Spoken(text, start, end, item.before), item))
+            found.append((Spoken(text, start, end, before), number))
             continue
         parts = [*_parted(text, rules.characters)]
-        edges = [start + (end - start) * number // len(parts) for number in range(len(parts) + 1)]
+        edges = [start + (end - start) * part // len(parts) for part in range(len(parts) + 1)]
         for part, a, b in zip(parts, edges[:-1], edges[1:], strict=True):
-            found.append((Spoken(part, a, max(b, a + 1)), item))
+            found.append((Spoken(part, a, max(b, a + 1)), number))
     return found
 
 

@@ -89,6 +89,8 @@ def broken(words: tuple[Spoken, ...], rules: Rules, after: Ticks = 0) -> Broken:
     for end in range(1, count + 1):
         until = words[end].start if end < count else words[-1].end + after
         closing = CUE_BREAK * breaks[end] if end < count else 0.0
+        if end < count and words[end].before == "line":
+            closing = KEPT  # a line is wanted, not a caption
         for start in range(end - 1, -1, -1):
             if end - start > 1 and words[end - 1].end - words[start].start > rules.longest:
                 break

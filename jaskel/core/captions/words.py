@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from difflib import SequenceMatcher
+from functools import lru_cache
 from itertools import groupby
+from operator import attrgetter
 
 from jaskel.core.captions.lines import Before
 from jaskel.core.captions.look import Look
@@ -82,15 +84,24 @@ def _wording_of(edition: Edition, recording: str, word: Word) -> CaptionWording 
     return next((each for each in found if each.start <= middle < each.end), None)
 
 
+@lru_cache(65_536)
+def is_filler(text: str) -> bool:
+    """Whether a word is only a sound of hesitation, which captions never have."""
+    return plain(text) in FILLERS
+
+
 def as_captioned(words: Iterable[ProgrammeWord]) -> Iterator[ProgrammeWord]:
     """The words as captions have them: without fillers, and with shorter wordings for what they were written for.
 
     Words that stay keep their times; new ones share the time of those they replace.
     """
-    read = (item for item in words if plain(item.word.text) not in FILLERS)
-    for worded, group in groupby(read, key=lambda item: item.worded):
+    read = (item for item in words if not is_filler(item.word.text))
+    for worded, group in groupby(read, key=attrgetter("worded")):
+        if worded is None:
+            yield from group
+            continue
         said = [*group]
-        if worded is None or " ".join(item.word.text for item in said) != worded.instead_of:
+        if " ".join(item.word.text for item in said) != worded.instead_of:
             yield from (replace(item, worded=None) if item.worded else item for item in said)
             continue
         *new, last = _reworded(said, worded.text.split())

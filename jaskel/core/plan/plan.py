@@ -14,7 +14,7 @@ from __future__ import annotations
 import hashlib
 import itertools
 from bisect import bisect_left, bisect_right
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -118,6 +118,24 @@ class Plan:
             if stretch[0] < stretch[1]:
                 found.append(stretch)
         return (found[0][0], found[-1][1]) if found else None
+
+    def heard_in_order(self) -> Callable[[Ticks, Ticks], tuple[Ticks, Ticks] | None]:
+        """What :meth:`heard` says of stretches that begin one after the other; quicker for many."""
+        edges = [(span.laid, span.laid + span.clear_to - span.clear_from, span.clear_from) for span in self.spans]
+        at = 0
+
+        def heard(begin: Ticks, end: Ticks) -> tuple[Ticks, Ticks] | None:
+            nonlocal at
+            while at < len(edges) and edges[at][1] <= begin:
+                at += 1
+            if at == len(edges) or end <= edges[at][0]:
+                return None
+            laid, until, clear = edges[at]
+            if laid <= begin and end <= until:
+                return clear + begin - laid, clear + end - laid
+            return self.heard(begin, end)
+
+        return heard
 
     def programme_at(self, laid: Ticks) -> Ticks:
         """Where in the programme a laid time sounds; for what does not sound, where the next that does begins."""
@@ -226,7 +244,7 @@ class Plan:
     def words_with(self, *, muted: bool) -> tuple[ProgrammeWord, ...]:
         """The words that are heard, or with those that are ``muted``."""
         carriers = None if muted else self.material.carriers
-        return programme_words(self.edition, self.material.transcripts, self.heard, carriers)
+        return programme_words(self.edition, self.material.transcripts, self.heard_in_order(), carriers)
 
     @cached_property
     def cues(self) -> tuple[Cue, ...]:

@@ -16,6 +16,7 @@ from jaskel.core.page import laid_words
 from jaskel.core.problem import Problem
 from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import plain
+from jaskel.core.timebase import RATE, Ticks
 from jaskel.web.asked.asked import Asked, Floor, asked
 from jaskel.web.schemas.captions import CaptionRulesField, LookField
 from jaskel.web.schemas.common import TicksField
@@ -104,10 +105,10 @@ class CaptionBreakIn(Asked):
     places = ("at", "instead")
 
     def operation(self, floor: Floor) -> Operation:
-        words = _words(floor, self.at, self.at + 1)
+        words = _word(floor, self.at)
         changes: dict[str, Mark | None] = {}
         if self.instead is not None and words:
-            for name, start, end in _words(floor, self.instead, self.instead + 1):
+            for name, start, end in _word(floor, self.instead):
                 changes |= set_caption_break(floor.opened.edition.marks, name, start, end, "together")
         for name, start, end in words:
             changes |= set_caption_break(floor.opened.edition.marks, name, start, end, self.before)
@@ -155,6 +156,15 @@ def _said(floor: Floor, begin: int, end: int) -> list[tuple[str, int, int, str]]
                     yield name, word.start, word.end, word.text
 
     return [*found()]
+
+
+GAP: Ticks = RATE
+"""A word on the page begins with the short gap before it; no gap that long is part of one."""
+
+
+def _word(floor: Floor, at: int) -> list[tuple[str, int, int]]:
+    """The word on the page at a laid time."""
+    return _words(floor, at, at + GAP)[:1]
 
 
 def _words(floor: Floor, begin: int, end: int) -> list[tuple[str, int, int]]:
