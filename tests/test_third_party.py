@@ -9,6 +9,8 @@ from pathlib import Path
 
 import av
 
+from jaskel.media.typefaces import FAMILIES, OTHERS
+
 ROOT = Path(__file__).resolve().parents[1]
 TEXT = (ROOT / "docs" / "third-party.md").read_text()
 
@@ -55,7 +57,6 @@ def test_the_libraries_inside_the_media_wheel_are_listed():
         assert known.get(name, name) in listed, name
 
 
-def test_the_fonts_in_the_repository_are_listed():
-    listed = " ".join(rows("In this repository")).casefold()
-    for font in (ROOT / "jaskel" / "media" / "fonts").glob("*.woff2"):
-        assert font.stem.replace("-", " ") in listed
+def test_the_fonts_that_captions_are_drawn_with_are_listed():
+    listed = rows("Packages of the page")
+    assert all(listed[f"@fontsource-variable/{family}"] == "OFL-1.1" for family in (*FAMILIES, *OTHERS))

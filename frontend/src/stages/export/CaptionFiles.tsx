@@ -43,12 +43,12 @@ export function CaptionFiles({ head, show, files, forms, set }: CaptionFilesProp
           <Choose label="Channel of line 21" value={files.channel} options={CHANNELS.map((each) => [each, each] as const)} onChange={(channel) => change({ channel })} />
         </Line>
         <fieldset className="flex items-center justify-between gap-2 text-soft">
-          <legend className="float-left">WebVTT with</legend>
+          <legend className="float-left whitespace-nowrap">WebVTT with</legend>
           {(
             [
               ["named", "voices"],
               ["placed", "places"],
-              ["word_times", "word times"],
+              ["word_times", "times"],
             ] as const
           ).map(([name, label]) => (
             <label key={name} className="flex items-center gap-1">
@@ -90,7 +90,7 @@ function Naming({ show }: { show: string }) {
       }}
     >
       <Line label="called">
-        <TextField label="Pattern of the names of caption files" name="names" defaultValue={known.names} title="{show} {episode} {edition} {language} {step}" maxLength={120} required className="w-44 font-mono text-xs" />
+        <TextField label="Pattern of the names of caption files" name="names" defaultValue={known.names} title="{show} {episode} {edition} {language} {step}" maxLength={120} required className="w-52 font-mono text-xs" />
       </Line>
       <Line label="language">
         <span className="flex gap-1">
