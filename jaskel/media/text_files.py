@@ -10,13 +10,18 @@ import re
 from collections.abc import Iterator, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
+from io import BytesIO
 from itertools import pairwise
 
 import pysubs2
 from charset_normalizer import from_bytes
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
+from ttconv import model
+from ttconv.scc import reader as scc_reader
+from ttconv.stl import reader as stl_reader
 
+from jaskel.core.captions.brought import BroughtCue
 from jaskel.core.problem import Problem
 from jaskel.core.text import TextWord, split_voice, spoken_words, with_whole_names, words_of_lines
 from jaskel.core.timebase import RATE
@@ -74,6 +79,80 @@ def read_text(content: bytes, name: str) -> Brought:
     return brought
 
 
+MOST_CAPTIONS = 20_000
+"""Ten hours of speech have about as many."""
+
+
+def read_captions(content: bytes, name: str) -> tuple[BroughtCue, ...]:
+    """The captions of a file: SubRip, WebVTT, TTML, EBU STL or SCC.
+
+    Raises
+    ------
+    Problem
+        As :func:`read_text`, or ``not-captions`` where it is none of these.
+    """
+    timed = _timecoded(content, name)
+    if timed is None:
+        text = decoded(content, name)
+        head = text.lstrip()[:400]
+        if head.startswith("WEBVTT"):
+            form = "vtt", "WebVTT captions"
+        elif head.startswith(("<?xml", "<!DOCTYPE", "<tt")):
+            form = "ttml", "TTML captions"
+        elif "-->" in head:
+            form = "srt", "SubRip captions"
+        else:
+            raise Problem("not-captions", f"“{name}” holds no captions. Take SubRip, WebVTT, TTML, EBU STL or SCC.")
+        timed = [
+            BroughtCue(each.start * RATE // 1000, each.end * RATE // 1000, tuple(each.plaintext.strip().split("\n")))
+            for each in _events(text, *form, name)
+        ]
+    if len(timed) > MOST_CAPTIONS:
+        raise Problem("too-long", f"“{name}” has {len(timed):,} captions; {MOST_CAPTIONS:,} are the most. Bring a part of it.")
+    if not timed:
+        raise Problem("empty", f"There are no captions in “{name}”. Choose another file.")
+    return tuple(timed)
+
+
+def _timecoded(content: bytes, name: str) -> list[BroughtCue] | None:
+    """The captions of an EBU STL or SCC file; None where it is neither."""
+    if len(content) > LONGEST:
+        return None
+    try:
+        if content[3:6] == b"STL" and content[8:11] == b".01":
+            return _of_document(stl_reader.to_model(BytesIO(content)))
+        if content.lstrip().startswith(b"Scenarist_SCC"):
+            return _of_document(scc_reader.to_model(content.decode("ascii")))
+    except Exception as error:  # whatever a reader meets in what is damaged
+        raise Problem(
+            "not-captions", f"“{name}” looks like captions but is damaged. Save it anew where it was made."
+        ) from error
+    return None
+
+
+def _of_document(document: model.ContentDocument) -> list[BroughtCue]:
+    """The paragraphs of a document of ttconv, in order of time."""
+    found = []
+    body = document.get_body()
+    for element in body.dfs_iterator() if body else ():
+        if not isinstance(element, model.P):
+            continue
+        lines = [""]
+        for each in element.dfs_iterator():
+            if isinstance(each, model.Br):
+                lines.append("")
+            elif isinstance(each, model.Text):
+                lines[-1] += each.get_text()
+        parent = element.parent()
+        offset = (parent.get_begin() if parent else None) or 0
+        start, end = (element.get_begin() or 0) + offset, element.get_end()
+        until = end + offset if end is not None else (parent.get_end() if parent else None) or start + 1
+        shown = tuple(line.strip() for line in lines if line.strip())
+        if shown:
+            found.append(BroughtCue(round(start * RATE), round(until * RATE), shown))
+    return sorted(found, key=lambda cue: cue.start)
+
+
 def _too_long(name: str, how_long: str) -> Problem:
     return Problem(
         "too-long",
@@ -114,7 +193,8 @@ TELLING = 160
 """Bytes: of what is shorter nobody can tell how it is encoded, and most of what is not UTF-8 is Western European."""
 
 
-def _captions(text: str, form: str, shown: str, name: str) -> Brought:
+def _events(text: str, form: str, shown: str, name: str) -> list[pysubs2.SSAEvent]:
+    """The captions of a text, in order; shown one after the other."""
     try:
         if form == "ttml":
             text = with_plain_times(text)
@@ -140,9 +220,13 @@ def _captions(text: str, form: str, shown: str, name: str) -> Brought:
                 "captions-overlap",
                 f"Captions {number - 1} and {number} of “{name}” are shown at the same time. Part them and bring them again.",
             )
+    return cues
+
+
+def _captions(text: str, form: str, shown: str, name: str) -> Brought:
     words: list[TextWord] = []
     voice: str | None = None
-    for cue in cues:
+    for cue in _events(text, form, shown, name):
         line = cue.plaintext.replace("\n", " ")
         said_by, line = split_voice(line)
         voice = said_by or voice

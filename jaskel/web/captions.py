@@ -3,26 +3,33 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Iterator
 from io import BytesIO
 from itertools import takewhile
 
-from flask import Response
+from flask import Response, request
 from PIL import Image
 
+from jaskel.core.captions.brought import STRANGE, Comparison, compared
 from jaskel.core.captions.check import Trouble, checked
 from jaskel.core.captions.cues import Cue
 from jaskel.core.captions.screens import Screen
 from jaskel.core.plan import Plan
-from jaskel.core.problem import Missing
+from jaskel.core.problem import Missing, Problem
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.media.captions.drawn import Renderer
 from jaskel.media.captions.files import CAPTION_FORMS, About, lost_in
 from jaskel.media.captions.rates import FRAME_RATES
+from jaskel.media.text_files import read_captions
 from jaskel.web.context import context, voice_names
 from jaskel.web.resource import binary, kept, resource
 from jaskel.web.schemas.captions import (
+    BroughtCueField,
+    CaptionFileQuery,
+    ComparisonOut,
     CueOut,
     CuesOut,
+    DifferenceOut,
     FaultOut,
     LostOut,
     MomentOut,
@@ -91,6 +98,53 @@ def drawn(path: ScreenPath):  # type: ignore[no-untyped-def]
     out = BytesIO()
     Image.fromarray(drawing.pixels, "RGBA").save(out, "PNG", compress_level=1)
     return kept(Response(out.getvalue(), mimetype="image/png"))
+
+
+@api.post("/editions/<edition_id>/caption-file", responses={200: ComparisonOut})
+def compare(path: EditionPath, query: CaptionFileQuery):  # type: ignore[no-untyped-def]
+    """Hold a caption file (the body of the request) against the captions of an edition. Nothing is stored."""
+    theirs = read_captions(request.get_data(), query.name)
+    with context().workshop.home.database.read() as session:
+        opened = context().workshop.home.editions.open(session, path.edition_id)
+        plan = context().plan(session, opened)
+        ours = plan.captions(voice_names(session, opened))
+    found = compared(theirs, ours, plan.words, plan.length)
+    if found.alike < STRANGE:
+        raise Problem(
+            "other-episode",
+            f"“{query.name}” seems to belong to another episode: only {found.alike:.0%} of the words are the same. "
+            "Choose the file of this one.",
+        )
+    shown = [
+        DifferenceOut(kind=each.kind, at=each.at, laid=plan.laid_at(each.at), theirs=each.theirs, ours=each.ours)
+        for each in found.differences[:MOST_DIFFERENCES]
+    ]
+    cues = [BroughtCueField(start=cue.start, end=cue.end, lines=[*cue.lines]) for cue in theirs]
+    told = [*_told(found)]
+    return reply(ComparisonOut(told=told, alike=found.alike, cues=cues, differences=shown, count=len(found.differences)))
+
+
+MOST_DIFFERENCES = 1000
+
+SAID_OF = {
+    "wording": ("caption reads otherwise than what is said", "captions read otherwise than what is said"),
+    "break": ("caption begins elsewhere", "captions begin elsewhere"),
+    "time": ("caption is seen at another time", "captions are seen at another time"),
+    "not said": ("caption is of something that is not said", "captions are of something that is not said"),
+    "missing": ("word is in no caption", "words are in no caption"),
+}
+
+
+def _told(found: Comparison) -> Iterator[str]:
+    """A comparison in words."""
+    if not found.differences and not found.beyond:
+        yield "It says the same, broken at the same words."
+    for kind, (one, many) in SAID_OF.items():
+        count = sum(each.kind == kind for each in found.differences)
+        if count:
+            yield f"{count:,} {one if count == 1 else many}."
+    if found.beyond:
+        yield f"{found.beyond:,} of its captions end after the programme: it may be of another version of the cut."
 
 
 @api.get("/editions/<edition_id>/caption-forms", responses={200: LostOut})

@@ -74,6 +74,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/caption-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hold a caption file (the body of the request) against the captions of an edition. Nothing is stored. */
+        post: operations["captions_compare_editions__edition_id__caption_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/caption-forms": {
         parameters: {
             query?: never;
@@ -2289,6 +2306,18 @@ export interface components {
             revision: number;
         };
         /**
+         * BroughtCueField
+         * @description A caption of a file: from-to of the programme, and its lines.
+         */
+        BroughtCueField: {
+            /** End */
+            end: number;
+            /** Lines */
+            lines: string[];
+            /** Start */
+            start: number;
+        };
+        /**
          * CandidateOut
          * @description The same words said elsewhere by the same voice: where, how well they fit (0 to 1), and why not better.
          */
@@ -2371,6 +2400,19 @@ export interface components {
              * @enum {string}
              */
             kind: "caption break";
+        };
+        /**
+         * CaptionFileIn
+         * @description Break and word captions as those of a file do, in one step.
+         */
+        CaptionFileIn: {
+            /** Cues */
+            cues: components["schemas"]["BroughtCueField"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caption file";
         };
         /**
          * CaptionLookIn
@@ -3988,7 +4030,7 @@ export interface components {
          */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionLookIn"] | components["schemas"]["CaptionWordingIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
+            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionLookIn"] | components["schemas"]["CaptionWordingIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["CaptionFileIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
             /** Revision */
             revision: number;
             /**
@@ -5766,9 +5808,11 @@ export type SchemaBesidesOut = components['schemas']['BesidesOut'];
 export type SchemaBleepIn = components['schemas']['BleepIn'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
+export type SchemaBroughtCueField = components['schemas']['BroughtCueField'];
 export type SchemaCandidateOut = components['schemas']['CandidateOut'];
 export type SchemaCaptionAloneIn = components['schemas']['CaptionAloneIn'];
 export type SchemaCaptionBreakIn = components['schemas']['CaptionBreakIn'];
+export type SchemaCaptionFileIn = components['schemas']['CaptionFileIn'];
 export type SchemaCaptionLookIn = components['schemas']['CaptionLookIn'];
 export type SchemaCaptionRulesField = components['schemas']['CaptionRulesField'];
 export type SchemaCaptionRulesIn = components['schemas']['CaptionRulesIn'];
@@ -6524,6 +6568,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BlocksOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    captions_compare_editions__edition_id__caption_file_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
                 };
             };
             /** @description Bad Request */

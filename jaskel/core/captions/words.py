@@ -31,7 +31,8 @@ Heard = Callable[[Ticks, Ticks], tuple[Ticks, Ticks] | None]
 class ProgrammeWord:
     """A word with its place in the programme, and what somebody wants of it in captions.
 
-    ``before`` says how they break before it, ``look`` how it is drawn; ``worded`` is the shorter wording it belongs to.
+    ``before`` says how they break before it, ``look`` how it is drawn; ``worded`` is the shorter wording it belongs to,
+    ``recording`` that (or the session) it is said in.
     """
 
     word: Word
@@ -40,6 +41,7 @@ class ProgrammeWord:
     before: Before = ""
     look: Look | None = None
     worded: CaptionWording | None = None
+    recording: str = ""
 
 
 def programme_words(
@@ -66,7 +68,9 @@ def programme_words(
             before = breaks.before(name, word.start, word.end) if breaks else ""
             look = looks.of(name, word.start, word.end, word.voice) if looks else None
             worded = _wording_of(edition, name, word) if wordings else None
-            words.append(ProgrammeWord(replace(word, text=_masked(word)) if masked else word, *place, before, look, worded))
+            words.append(
+                ProgrammeWord(replace(word, text=_masked(word)) if masked else word, *place, before, look, worded, name)
+            )
     return tuple(words)
 
 

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from jaskel.core.captions.brought import BroughtCue, taken_over
 from jaskel.core.marks.caption_look import set_look, set_look_here
 from jaskel.core.marks.caption_wording import set_wording
 from jaskel.core.marks.captions import set_caption_break, set_caption_rules
@@ -18,7 +19,7 @@ from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import plain
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.web.asked.asked import Asked, Floor, asked
-from jaskel.web.schemas.captions import CaptionRulesField, LookField
+from jaskel.web.schemas.captions import BroughtCueField, CaptionRulesField, LookField
 from jaskel.web.schemas.common import TicksField
 
 
@@ -138,6 +139,29 @@ class CaptionAloneIn(Asked):
         if not inside or not changes:
             raise Problem("nothing-changed", "That changes nothing: it is so already, or nothing is said there.")
         return SetMarks.of(changes, "gave words a screen of their own" if self.on else TOLD[""])
+
+
+@asked
+class CaptionFileIn(Asked):
+    """Break and word captions as those of a file do, in one step."""
+
+    kind: Literal["caption file"]
+    cues: Annotated[list[BroughtCueField], Field(min_length=1, max_length=20_000)]
+
+    def operation(self, floor: Floor) -> Operation:
+        plan = floor.context.plan(floor.session, floor.opened)
+        theirs = [BroughtCue(cue.start, cue.end, tuple(cue.lines)) for cue in self.cues]
+        marks = plan.edition.marks
+        changes: dict[str, Mark | None] = {}
+        for wanted in taken_over(theirs, plan.words):
+            said = [(item.recording, item.word.start, item.word.end, item.word.text) for item in wanted.words]
+            for (name, start, end, _), before in zip(said, wanted.breaks, strict=True):
+                changes |= set_caption_break(marks, name, start, end, before)
+            if wanted.text and len({name for name, *_ in said}) == 1:
+                changes |= set_wording(marks, said, wanted.text)
+        if not changes:
+            raise Problem("nothing-changed", "That changes nothing: captions break and read so already.")
+        return SetMarks.of(changes, "broke and worded captions as a file does")
 
 
 def _said(floor: Floor, begin: int, end: int) -> list[tuple[str, int, int, str]]:

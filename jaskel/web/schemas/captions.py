@@ -185,6 +185,38 @@ class ShowCaptionsIn(BaseModel):
     language: Annotated[str, Field(pattern=r"^([A-Za-z]{2,3}([-_][A-Za-z0-9]{2,8}){0,3})?$")] | None = None
 
 
+class CaptionFileQuery(BaseModel):
+    name: Name
+
+
+class BroughtCueField(BaseModel):
+    """A caption of a file: from-to of the programme, and its lines."""
+
+    start: Annotated[int, Field(ge=0)]
+    end: Annotated[int, Field(ge=0)]
+    lines: Annotated[list[Annotated[str, Field(max_length=2000)]], Field(min_length=1, max_length=20)]
+
+
+class DifferenceOut(BaseModel):
+    """Something that differs at a place of the programme, and where that is in laid time."""
+
+    kind: Literal["wording", "break", "time", "not said", "missing"]
+    at: TicksField
+    laid: TicksField
+    theirs: str
+    ours: str
+
+
+class ComparisonOut(BaseModel):
+    """How the captions of a file stand to those of the edition: in words, and each difference; the first thousand of them."""
+
+    told: list[str]
+    alike: float
+    cues: list[BroughtCueField]
+    differences: list[DifferenceOut]
+    count: int
+
+
 class NewCaptionFiles(BaseModel):
     """What caption files are asked for with, as far as it changes what they hold."""
 

@@ -11,6 +11,7 @@ import type { BenchProps } from "../../page/stage";
 import { indexAt, selected, type Tokens } from "../../page/tokens";
 import { Button, Choice, Heading } from "../../ui/controls";
 import { breakAt, lookAt, nextFault, useCues, type Before, type Cue } from "./cues";
+import { Bring } from "./Bring";
 import { Looks } from "./Looks";
 import { RulesForm } from "./RulesForm";
 import { Wording } from "./Wording";
@@ -52,14 +53,14 @@ function Bench({ episode, head, edit, tokens, voices, reveal }: BenchPart) {
         ]}
         onChange={setPart}
       />
-      {part === "text" && <Text {...{ cues, edit, tokens, reveal }} />}
+      {part === "text" && <Text {...{ cues, edit, tokens, reveal }} edition={head.id} />}
       {part === "look" && <Looks {...{ head, voices, tokens, edit }} show={episode.show_id} />}
       {part === "rules" && <RulesForm {...{ head, edit }} show={episode.show_id} />}
     </section>
   );
 }
 
-function Text({ cues, edit, tokens, reveal }: Pick<BenchPart, "edit" | "tokens" | "reveal"> & { cues: readonly Cue[] }) {
+function Text({ edition, cues, edit, tokens, reveal }: Pick<BenchPart, "edit" | "tokens" | "reveal"> & { edition: string; cues: readonly Cue[] }) {
   const cursor = usePlace((state) => state.cursor);
   const wrong = cues.filter((cue) => cue.faults.length > 0).length;
   const here = Math.max(0, cues.findLastIndex((cue) => cue.begin <= cursor));
@@ -81,6 +82,7 @@ function Text({ cues, edit, tokens, reveal }: Pick<BenchPart, "edit" | "tokens" 
       </ol>
       <Wording cue={cues[here]} edit={edit} />
       <Breaking {...{ edit, tokens }} />
+      <Bring {...{ edition, edit, reveal }} />
     </>
   );
 }
