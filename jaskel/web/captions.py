@@ -25,11 +25,11 @@ from jaskel.web.context import context, voice_names
 from jaskel.web.resource import binary, kept, resource
 from jaskel.web.schemas.captions import (
     BroughtCueField,
+    CaptionDifferenceOut,
     CaptionFileQuery,
-    ComparisonOut,
+    CaptionsComparedOut,
     CueOut,
     CuesOut,
-    DifferenceOut,
     FaultOut,
     LostOut,
     MomentOut,
@@ -100,7 +100,7 @@ def drawn(path: ScreenPath):  # type: ignore[no-untyped-def]
     return kept(Response(out.getvalue(), mimetype="image/png"))
 
 
-@api.post("/editions/<edition_id>/caption-file", responses={200: ComparisonOut})
+@api.post("/editions/<edition_id>/caption-file", responses={200: CaptionsComparedOut})
 def compare(path: EditionPath, query: CaptionFileQuery):  # type: ignore[no-untyped-def]
     """Hold a caption file (the body of the request) against the captions of an edition. Nothing is stored."""
     theirs = read_captions(request.get_data(), query.name)
@@ -116,12 +116,12 @@ def compare(path: EditionPath, query: CaptionFileQuery):  # type: ignore[no-unty
             "Choose the file of this one.",
         )
     shown = [
-        DifferenceOut(kind=each.kind, at=each.at, laid=plan.laid_at(each.at), theirs=each.theirs, ours=each.ours)
+        CaptionDifferenceOut(kind=each.kind, at=each.at, laid=plan.laid_at(each.at), theirs=each.theirs, ours=each.ours)
         for each in found.differences[:MOST_DIFFERENCES]
     ]
     cues = [BroughtCueField(start=cue.start, end=cue.end, lines=[*cue.lines]) for cue in theirs]
     told = [*_told(found)]
-    return reply(ComparisonOut(told=told, alike=found.alike, cues=cues, differences=shown, count=len(found.differences)))
+    return reply(CaptionsComparedOut(told=told, alike=found.alike, cues=cues, differences=shown, count=len(found.differences)))
 
 
 MOST_DIFFERENCES = 1000

@@ -2402,6 +2402,31 @@ export interface components {
             kind: "caption break";
         };
         /**
+         * CaptionDifferenceOut
+         * @description Something that differs at a place of the programme, and where that is in laid time.
+         */
+        CaptionDifferenceOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wording" | "break" | "time" | "not said" | "missing";
+            /**
+             * Laid
+             * @description Ticks, 48,000 to the second
+             */
+            laid: number;
+            /** Ours */
+            ours: string;
+            /** Theirs */
+            theirs: string;
+        };
+        /**
          * CaptionFileIn
          * @description Break and word captions as those of a file do, in one step.
          */
@@ -2533,6 +2558,22 @@ export interface components {
             kind: "caption wording";
             /** Text */
             text: string;
+        };
+        /**
+         * CaptionsComparedOut
+         * @description How the captions of a file stand to those of the edition: in words, and each difference; the first thousand of them.
+         */
+        CaptionsComparedOut: {
+            /** Alike */
+            alike: number;
+            /** Count */
+            count: number;
+            /** Cues */
+            cues: components["schemas"]["BroughtCueField"][];
+            /** Differences */
+            differences: components["schemas"]["CaptionDifferenceOut"][];
+            /** Told */
+            told: string[];
         };
         /**
          * CardIn
@@ -5812,11 +5853,13 @@ export type SchemaBroughtCueField = components['schemas']['BroughtCueField'];
 export type SchemaCandidateOut = components['schemas']['CandidateOut'];
 export type SchemaCaptionAloneIn = components['schemas']['CaptionAloneIn'];
 export type SchemaCaptionBreakIn = components['schemas']['CaptionBreakIn'];
+export type SchemaCaptionDifferenceOut = components['schemas']['CaptionDifferenceOut'];
 export type SchemaCaptionFileIn = components['schemas']['CaptionFileIn'];
 export type SchemaCaptionLookIn = components['schemas']['CaptionLookIn'];
 export type SchemaCaptionRulesField = components['schemas']['CaptionRulesField'];
 export type SchemaCaptionRulesIn = components['schemas']['CaptionRulesIn'];
 export type SchemaCaptionWordingIn = components['schemas']['CaptionWordingIn'];
+export type SchemaCaptionsComparedOut = components['schemas']['CaptionsComparedOut'];
 export type SchemaCardIn = components['schemas']['CardIn'];
 export type SchemaChainHereOut = components['schemas']['ChainHereOut'];
 export type SchemaChainOut = components['schemas']['ChainOut'];
@@ -6681,7 +6724,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ComparisonOut"];
+                    "application/json": components["schemas"]["CaptionsComparedOut"];
                 };
             };
             /** @description Bad Request */

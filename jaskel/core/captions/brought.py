@@ -126,25 +126,34 @@ class _Matched:
         ]
         same = [plain(item.word.text) for item in self._words]
         self._found: dict[int, list[tuple[int, int]]] = {}
+        self._begin_otherwise: set[int] = set()
+        begins = {number: index for index, (number, *_) in reversed([*enumerate(spoken)])}
         count = 0
         for step in Indel.opcodes([word for *_, word in spoken], same):
             if step.tag == "equal":
                 for offset in range(step.src_end - step.src_start):
                     number, line, _ = spoken[step.src_start + offset]
+                    if number not in self._found and step.src_start + offset > begins[number]:
+                        self._begin_otherwise.add(number)
                     self._found.setdefault(number, []).append((step.dest_start + offset, line))
                     count += 1
         self.alike = 2 * count / max(1, len(spoken) + len(same))
         self._close(len(theirs))
 
     def _close(self, count: int) -> None:
-        """Words between two that belong to captions belong to the earlier one: it may have been shortened."""
+        """Words between those of two captions belong to the later one where that begins otherwise than it is said, else to the
+        earlier one: it may have been shortened."""
         self._spans: dict[int, tuple[int, int]] = {}
         last = 0
         known = [number for number in range(count) if number in self._found]
         for index, number in enumerate(known):
             first = max(last, self._found[number][0][0])
+            if number in self._begin_otherwise:
+                first = max(last, first - REACH)
             following = self._found[known[index + 1]][0][0] if index + 1 < len(known) else self._found[number][-1][0] + 1
-            until = max(self._found[number][-1][0] + 1, min(following, self._found[number][-1][0] + 1 + REACH))
+            until = self._found[number][-1][0] + 1
+            if index + 1 < len(known) and known[index + 1] not in self._begin_otherwise:
+                until = max(until, min(following, until + REACH))
             self._spans[number] = (first, until)
             last = until
 

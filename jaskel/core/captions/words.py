@@ -108,10 +108,19 @@ def as_captioned(words: Iterable[ProgrammeWord]) -> Iterator[ProgrammeWord]:
         if " ".join(item.word.text for item in said) != worded.instead_of:
             yield from (replace(item, worded=None) if item.worded else item for item in said)
             continue
-        *new, last = _reworded(said, worded.text.split())
+        *new, last = _begun(said, [*_reworded(said, worded.text.split())])
         # The wording stands for all of them, so it is seen as long as they are said.
         yield from new
         yield replace(last, end=max(last.end, said[-1].end))
+
+
+def _begun(said: Sequence[ProgrammeWord], new: Sequence[ProgrammeWord]) -> Iterator[ProgrammeWord]:
+    """What is wanted before the first of the words that are said is wanted before the first that is read, and nowhere else."""
+    for number, item in enumerate(new):
+        if number == 0:
+            yield replace(item, before=said[0].before)
+        else:
+            yield replace(item, before="") if item.word.start == said[0].word.start else item
 
 
 def _reworded(said: Sequence[ProgrammeWord], texts: Sequence[str]) -> Iterator[ProgrammeWord]:

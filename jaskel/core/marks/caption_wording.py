@@ -38,5 +38,10 @@ def set_wording(marks: Marks, wanted: Sequence[tuple[str, Ticks, Ticks, str]], t
         recording, start = wanted[0][0], wanted[0][1]
         id = marks.free_id(f"caption wording.{recording}.{start}")
         said = " ".join(word for *_, word in wanted)
-        changes[id] = CaptionWording(id, (Stretch(recording, start, wanted[-1][2]),), text, said)
+        stretch = Stretch(recording, start, wanted[-1][2])
+        if [
+            (each.stretch, each.text, each.instead_of) for each in map(marks.get, changes) if isinstance(each, CaptionWording)
+        ] == [(stretch, text, said)]:
+            return {}
+        changes[id] = CaptionWording(id, (stretch,), text, said)
     return changes

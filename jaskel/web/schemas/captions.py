@@ -197,7 +197,7 @@ class BroughtCueField(BaseModel):
     lines: Annotated[list[Annotated[str, Field(max_length=2000)]], Field(min_length=1, max_length=20)]
 
 
-class DifferenceOut(BaseModel):
+class CaptionDifferenceOut(BaseModel):
     """Something that differs at a place of the programme, and where that is in laid time."""
 
     kind: Literal["wording", "break", "time", "not said", "missing"]
@@ -207,13 +207,13 @@ class DifferenceOut(BaseModel):
     ours: str
 
 
-class ComparisonOut(BaseModel):
+class CaptionsComparedOut(BaseModel):
     """How the captions of a file stand to those of the edition: in words, and each difference; the first thousand of them."""
 
     told: list[str]
     alike: float
     cues: list[BroughtCueField]
-    differences: list[DifferenceOut]
+    differences: list[CaptionDifferenceOut]
     count: int
 
 

@@ -1,7 +1,7 @@
 /** A caption file that was made elsewhere: what differs is said first, then it is taken over in one step. */
 import { useRef, useState } from "react";
 import { client, got } from "../../api/client";
-import type { SchemaComparisonOut as Comparison } from "../../api/schema";
+import type { SchemaCaptionsComparedOut as Comparison } from "../../api/schema";
 import { clock } from "../../api/time";
 import { failed } from "../../desk/desk";
 import { select } from "../../desk/place";
