@@ -21,16 +21,19 @@ ENDINGS = (".srt", ".vtt", ".ttml", ".xml", ".stl", ".scc", ".txt", ".json")
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     """What the command takes."""
+    from jaskel.media.captions.rates import FRAME_RATES
+
     parser.add_argument("media", type=Path, help="a recording")
     parser.add_argument("--out", type=Path, required=True, help=f"file to write: {', '.join(ENDINGS)}")
     parser.add_argument("--chars", type=int, default=USUAL.characters, metavar="N", help="characters on a line")
     parser.add_argument("--lines", type=int, default=USUAL.lines, metavar="N", help="lines at once, 1 to 3")
     parser.add_argument("--rate", type=float, default=USUAL.rate, metavar="CPS", help="characters a second at most")
     parser.add_argument("--hold", action="store_true", help="let each stay until the next begins")
-    parser.add_argument("--names", action="store_true", help="name a voice where it changes")
     parser.add_argument("--transcript", type=Path, help="JSON of `jaskel transcribe`: nothing is recognised again")
     parser.add_argument("--script", type=Path, help="a text of what was meant to be said; its words lead")
-    parser.add_argument("--voices", metavar="auto|N", help="tell so many voices apart")
+    told = "name voices where they change; so many of them (default: as many as are heard)"
+    parser.add_argument("--voices", nargs="?", const="auto", metavar="auto|N", help=told)
+    parser.add_argument("--fps", choices=[*FRAME_RATES], default="25", help="frames a second of forms with timecode")
     parser.add_argument("--language", default="auto", help="a code such as en or it (default: found from the sound)")
     parser.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
 
@@ -48,13 +51,14 @@ def run(options: argparse.Namespace, heard: Heard) -> int:
         When an option or a file is not understood.
     """
     from jaskel.media.captions.files import About, form_of
+    from jaskel.media.captions.rates import FRAME_RATES
 
     inputs = [options.media, options.transcript, options.script]
     check_outputs([("--out", options.out, ENDINGS)], inputs)
     try:
         rules = Rules(
             options.chars, options.lines, rate=options.rate, hold=options.hold,
-            names="when it changes" if options.names else "never",
+            names="when it changes" if options.voices is not None else "never",
         )  # fmt: skip
     except ValueError as error:
         raise Problem("rules", f"These rules cannot be kept: {error}.") from error
@@ -65,8 +69,9 @@ def run(options: argparse.Namespace, heard: Heard) -> int:
     placed = [ProgrammeWord(word, word.start, word.end) for word in words]
     names = {word.voice: word.voice for word in words if word.voice}
     made = cues(placed, length, rules, names)
+    about = About(language, names, options.media.stem, rate=FRAME_RATES[options.fps])
     with complete(options.out) as (new,):
-        form_of(options.out).write(new, made, About(language, names, options.media.stem))
+        form_of(options.out).write(new, made, about)
     faults = [*checked(made, rules)]
     print(f"{len(made)} captions" + (f", {len({each.cue for each in faults})} to look at" if faults else ""))
     return 0

@@ -154,6 +154,14 @@ class TestTimecode:
             assert each.get("begin") == known.timecode(known.frame_at(cue.start)).replace(";", ":")
 
 
+@pytest.mark.parametrize("form", ["ttml", "smpte"])
+def test_ttml_says_what_it_belongs_to(form, tmp_path):
+    CAPTION_FORMS[form].write(tmp_path / "a.xml", spoken(), About(title="The dry hull", show="Ropewalk", revision=7))
+    root = ElementTree.parse(tmp_path / "a.xml").getroot()
+    (title,) = root.iter("{http://www.w3.org/ns/ttml#metadata}title")
+    assert title.text == "Ropewalk, The dry hull, step 7"
+
+
 class TestWebVtt:
     def test_voices_places_and_times_of_words(self, tmp_path):
         look = Look(across="left", down="top")

@@ -111,11 +111,19 @@ class TestCommand:
         (tmp_path / "talk.wav").touch()
         out = tmp_path / f"a.{form}"
         wanted = ["captions", str(tmp_path / "talk.wav"), "--out", str(out), "--transcript", str(transcript), "--chars", "20"]
-        assert main([*wanted, "--lines", "1", "--names"]) == 0
+        assert main([*wanted, "--lines", "1", "--voices"]) == 0
         assert "VOICE 1: So" in out.read_text()
         if form == "json":
             lines = [line for cue in json.loads(out.read_text())["cues"] for line in cue["lines"]]
             assert len(lines) > 8 and all(len(line) <= 20 for line in lines)
+
+    @pytest.mark.parametrize(("form", "begins"), [("stl", b"850STL30.01"), ("scc", b"Scenarist_SCC V1.0"), ("xml", b"<?xml")])
+    def test_forms_with_timecode_are_written_at_a_frame_rate(self, transcript, tmp_path, form, begins):
+        (tmp_path / "talk.wav").touch()
+        out = tmp_path / f"a.{form}"
+        wanted = ["captions", str(tmp_path / "talk.wav"), "--out", str(out), "--transcript", str(transcript)]
+        assert main([*wanted, "--fps", "29.97"]) == 0
+        assert out.read_bytes().startswith(begins) and len(out.read_bytes()) > 400
 
     @pytest.mark.parametrize(
         ("more", "told"),

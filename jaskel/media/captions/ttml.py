@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from fractions import Fraction
 from pathlib import Path
 from typing import TYPE_CHECKING
+from xml.etree.ElementTree import Element, SubElement
 
 from ttconv import model
 from ttconv import style_properties as style
@@ -25,6 +26,7 @@ SMPTE_TT = "http://www.smpte-ra.org/schemas/2052-1/2010/profiles/smpte-tt-full"
 """SMPTE ST 2052-1."""
 
 TT, PARAMETER = "{http://www.w3.org/ns/ttml}", "{http://www.w3.org/ns/ttml#parameter}"
+METADATA = "{http://www.w3.org/ns/ttml#metadata}"
 
 ACROSS = {"left": style.TextAlignType.start, "centre": style.TextAlignType.center, "right": style.TextAlignType.end}
 DOWN = {"top": style.DisplayAlignType.before, "middle": style.DisplayAlignType.center, "bottom": style.DisplayAlignType.after}
@@ -95,7 +97,21 @@ def write_imsc(path: Path, cues: Iterable[Cue], about: About) -> None:
     """The text profile of IMSC 1.1, with times of the media."""
     tree = writer.from_model(_document(cues, about))
     tree.getroot().set(PARAMETER + "contentProfiles", IMSC_TEXT)
+    _say(tree.getroot(), about)
     tree.write(path, encoding="utf-8", xml_declaration=True)
+
+
+def _say(root: Element, about: About) -> None:
+    """Say what the file belongs to, and at which step of that it was written."""
+    if not about.told:
+        return
+    head = root.find(TT + "head")
+    if head is None:
+        head = Element(TT + "head")
+        root.insert(0, head)
+    metadata = Element(TT + "metadata")
+    SubElement(metadata, METADATA + "title").text = about.told
+    head.insert(0, metadata)
 
 
 def write_smpte(path: Path, cues: Iterable[Cue], about: About, rate: FrameRate) -> None:
@@ -111,6 +127,7 @@ def write_smpte(path: Path, cues: Iterable[Cue], about: About, rate: FrameRate) 
     root.set(PARAMETER + "dropMode", "dropNTSC" if rate.drops else "nonDrop")
     root.set(PARAMETER + "clockMode", "local")
     root.set(PARAMETER + "markerMode", "discontinuous")
+    _say(root, about)
     for shown, cue in zip(root.iter(TT + "p"), known, strict=True):
         start = rate.frame_at(cue.start)
         shown.set("begin", rate.timecode(start).replace(";", ":"))
