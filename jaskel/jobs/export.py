@@ -68,7 +68,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
 
     making = Making(
         plan, workshop.sound.read, original, cards_of(tags.title, tags.show), tags, voices, workshop.faces, bits, muted,
-        captions, about, named, progress,
+        captions, job.details.get("texts", "first"), about, named, progress,
     )  # fmt: skip
     with home.vault.making(home.vault.export(job.id)) as path:
         form.write(path, making)

@@ -13,6 +13,7 @@ from typing import Literal
 from zipfile import ZIP_DEFLATED, ZipFile
 
 from jaskel.core.captions.cues import Cue
+from jaskel.core.captions.second import Texts, in_texts
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import Ticks
@@ -48,6 +49,8 @@ class Making:
         The fonts that captions are drawn with.
     captions
         How a film has them: ``burned in``, as a ``track``, both, or not at all.
+    texts
+        Which languages captions are in.
     about
         What caption files say besides their captions, and how they say them.
     name_of
@@ -64,6 +67,7 @@ class Making:
     bits: int = SOUND_BITS
     muted: bool = False
     captions: frozenset[FilmCaptions] = frozenset()
+    texts: Texts = "first"
     about: About = field(default_factory=About)
     name_of: Callable[[str], str] = "captions.{}".format
     progress: Callable[[Ticks], None] = lambda _: None
@@ -74,7 +78,7 @@ class Making:
 
     @property
     def cues(self) -> tuple[Cue, ...]:
-        return self.plan.captions(self.voices, muted=self.muted)
+        return in_texts(self.plan.captions(self.voices, muted=self.muted), self.texts)
 
 
 FilmCaptions = Literal["burned in", "track"]
@@ -148,7 +152,7 @@ def _film(path: Path, making: Making, container: Container) -> None:
         making.tags,
         making.bits,
         container,
-        Overlay(plan.screens(making.voices), renderer) if "burned in" in making.captions else None,
+        Overlay(plan.screens(making.voices, making.texts), renderer) if "burned in" in making.captions else None,
         CaptionTrack(making.cues, making.about.language) if "track" in making.captions else None,
     )
 

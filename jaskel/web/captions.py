@@ -14,13 +14,14 @@ from jaskel.core.captions.brought import STRANGE, Comparison, compared
 from jaskel.core.captions.check import Trouble, checked
 from jaskel.core.captions.cues import Cue
 from jaskel.core.captions.screens import Screen
+from jaskel.core.captions.second import sentences
 from jaskel.core.plan import Plan
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.media.captions.drawn import Renderer
 from jaskel.media.captions.files import CAPTION_FORMS, About, lost_in
 from jaskel.media.captions.rates import FRAME_RATES
-from jaskel.media.text_files import read_captions
+from jaskel.media.text_files import read_captions, read_text
 from jaskel.web.context import context, voice_names
 from jaskel.web.resource import binary, kept, resource
 from jaskel.web.schemas.captions import (
@@ -37,6 +38,8 @@ from jaskel.web.schemas.captions import (
     ScreenPath,
     ScreensOut,
     ScreensQuery,
+    SecondOut,
+    SecondUnit,
 )
 from jaskel.web.schemas.common import EditionPath
 from jaskel.web.serializers import reply
@@ -124,6 +127,18 @@ def compare(path: EditionPath, query: CaptionFileQuery):  # type: ignore[no-unty
     return reply(CaptionsComparedOut(told=told, alike=found.alike, cues=cues, differences=shown, count=len(found.differences)))
 
 
+@api.post("/editions/<edition_id>/second-language", responses={200: SecondOut})
+def read_second(path: EditionPath, query: CaptionFileQuery):  # type: ignore[no-untyped-def]
+    """Understand a text or captions in a second language (the body of the request). Nothing is stored."""
+    content = request.get_data()
+    if query.name.lower().endswith((".txt", ".md")):
+        words = [word.text for word in read_text(content, query.name).words]
+        return reply(SecondOut(units=[SecondUnit(text=text) for text in sentences(words)], timed=False))
+    cues = read_captions(content, query.name)
+    units = [SecondUnit(text=" ".join(cue.lines)[:2000], start=cue.start, end=cue.end) for cue in cues]
+    return reply(SecondOut(units=units, timed=True))
+
+
 MOST_DIFFERENCES = 1000
 
 SAID_OF = {
@@ -187,6 +202,7 @@ def _out(plan: Plan, tokens: list[Ticks], cue: Cue, faults: list[Trouble]) -> Cu
         breaks=[on_page(at) for at in cue.line_starts],
         voice=cue.voice,
         rate=round(cue.rate, 1),
+        second=[*cue.second],
         said=next((item.worded.instead_of for item in cue.words if item.worded), None),
         faults=[FaultOut(fault=each.fault, told=each.told) for each in faults],
     )

@@ -10,6 +10,7 @@ from jaskel.core.marks.anchor import Beginning, End, Place
 from jaskel.core.marks.bed import Bed, Tie
 from jaskel.core.marks.bleep import Bleep
 from jaskel.core.marks.caption_look import CaptionLookHere, looks_in
+from jaskel.core.marks.caption_second import second_language
 from jaskel.core.marks.captions import CaptionRules
 from jaskel.core.marks.chain import ChainHere, chains
 from jaskel.core.marks.level import Level, faders, pans
@@ -87,6 +88,7 @@ def head_of(session: Session, opened: Opened, author: Author) -> HeadOut:
         ],
         loudness=_loudness(plan),
         captions=rules_field(plan.caption_rules),
+        second_language=second_language(marks),
         own_rules=bool(marks.all(CaptionRules)),
         looks=_looks(plan),
         target=row.target,

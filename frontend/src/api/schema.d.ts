@@ -521,6 +521,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/second-language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Understand a text or captions in a second language (the body of the request). Nothing is stored. */
+        post: operations["captions_read_second_editions__edition_id__second_language_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/sound": {
         parameters: {
             query?: never;
@@ -2537,6 +2554,24 @@ export interface components {
             rules: components["schemas"]["CaptionRulesField"] | null;
         };
         /**
+         * CaptionSecondIn
+         * @description Give captions a second language, in place of any they have; without ``units`` it is taken off.
+         */
+        CaptionSecondIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caption second";
+            /**
+             * Language
+             * @default und
+             */
+            language: string;
+            /** Units */
+            units: components["schemas"]["SecondUnit"][];
+        };
+        /**
          * CaptionWordingIn
          * @description Let captions read ``text`` instead of the words of a range, which stay as they are; empty, what is said again.
          */
@@ -2749,6 +2784,11 @@ export interface components {
              * @description What is said, where the caption reads otherwise
              */
             said: string | null;
+            /**
+             * Second
+             * @description Its lines in the second language
+             */
+            second: string[];
             /**
              * Start
              * @description Ticks, 48,000 to the second
@@ -3235,6 +3275,8 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             running_time: number;
+            /** Second Language */
+            second_language: string;
             /**
              * Shape
              * @enum {string}
@@ -3829,8 +3871,9 @@ export interface components {
          * NewExport
          * @description ``bits`` a second are those of the sound of MP3 and films; ``muted`` writes words of muted voices, too.
          *
-         *     ``rate`` is that of caption files with timecode, ``channel`` that of line 21; ``named``, ``placed`` and ``word_times`` write
-         *     the names of voices, the places of captions and the times of words into WebVTT.
+         *     ``texts`` says which languages captions are in. ``rate`` is that of caption files with timecode, ``channel`` that of line
+         *     21; ``named``, ``placed`` and ``word_times`` write the names of voices, the places of captions and the times of words into
+         *     WebVTT.
          */
         NewExport: {
             /**
@@ -3876,6 +3919,12 @@ export interface components {
              * @enum {string}
              */
             rate: "23.976" | "24" | "25" | "29.97 drop" | "29.97" | "30" | "50" | "59.94";
+            /**
+             * Texts
+             * @default first
+             * @enum {string}
+             */
+            texts: "first" | "second" | "both";
             /**
              * Word Times
              * @default false
@@ -4071,7 +4120,7 @@ export interface components {
          */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionLookIn"] | components["schemas"]["CaptionWordingIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["CaptionFileIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
+            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionLookIn"] | components["schemas"]["CaptionWordingIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["CaptionFileIn"] | components["schemas"]["CaptionSecondIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
             /** Revision */
             revision: number;
             /**
@@ -4833,6 +4882,34 @@ export interface components {
         SearchOut: {
             /** Hits */
             hits: components["schemas"]["SaidOut"][];
+        };
+        /**
+         * SecondOut
+         * @description A text in a second language as it was understood.
+         */
+        SecondOut: {
+            /** Timed */
+            timed: boolean;
+            /** Units */
+            units: components["schemas"]["SecondUnit"][];
+        };
+        /**
+         * SecondUnit
+         * @description A sentence or caption of a second language; from-to of the programme where it has times.
+         */
+        SecondUnit: {
+            /**
+             * End
+             * @default null
+             */
+            end: number | null;
+            /**
+             * Start
+             * @default null
+             */
+            start: number | null;
+            /** Text */
+            text: string;
         };
         /**
          * SelectChange
@@ -5858,6 +5935,7 @@ export type SchemaCaptionFileIn = components['schemas']['CaptionFileIn'];
 export type SchemaCaptionLookIn = components['schemas']['CaptionLookIn'];
 export type SchemaCaptionRulesField = components['schemas']['CaptionRulesField'];
 export type SchemaCaptionRulesIn = components['schemas']['CaptionRulesIn'];
+export type SchemaCaptionSecondIn = components['schemas']['CaptionSecondIn'];
 export type SchemaCaptionWordingIn = components['schemas']['CaptionWordingIn'];
 export type SchemaCaptionsComparedOut = components['schemas']['CaptionsComparedOut'];
 export type SchemaCardIn = components['schemas']['CardIn'];
@@ -5971,6 +6049,8 @@ export type SchemaSaidOut = components['schemas']['SaidOut'];
 export type SchemaScreensOut = components['schemas']['ScreensOut'];
 export type SchemaScriptOut = components['schemas']['ScriptOut'];
 export type SchemaSearchOut = components['schemas']['SearchOut'];
+export type SchemaSecondOut = components['schemas']['SecondOut'];
+export type SchemaSecondUnit = components['schemas']['SecondUnit'];
 export type SchemaSelectChange = components['schemas']['SelectChange'];
 export type SchemaSelectOut = components['schemas']['SelectOut'];
 export type SchemaSelectsOut = components['schemas']['SelectsOut'];
@@ -9823,6 +9903,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScriptOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    captions_read_second_editions__edition_id__second_language_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondOut"];
                 };
             };
             /** @description Bad Request */

@@ -51,6 +51,8 @@ class Cue:
         How it is drawn.
     firsts
         The number of the first word of each line.
+    second
+        The lines of its second language, where it has one.
     begin, said
         The words that each line is put together from, in ticks after ``begin``, a place of the programme.
     """
@@ -65,6 +67,7 @@ class Cue:
     firsts: tuple[int, ...] = ()
     begin: Ticks = 0
     said: tuple[tuple[Part, ...], ...] = ()
+    second: tuple[str, ...] = ()
 
     @property
     def parts(self) -> tuple[tuple[Part, ...], ...]:

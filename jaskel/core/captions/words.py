@@ -8,14 +8,17 @@ from difflib import SequenceMatcher
 from functools import lru_cache
 from itertools import groupby
 from operator import attrgetter
+from typing import TypeVar
 
 from jaskel.core.captions.lines import Before
 from jaskel.core.captions.look import Look
 from jaskel.core.edition import Edition
 from jaskel.core.marks.bleep import Bleep, is_bleeped
 from jaskel.core.marks.caption_look import has_own_looks, looks_in
+from jaskel.core.marks.caption_second import CaptionSecond
 from jaskel.core.marks.caption_wording import CaptionWording
 from jaskel.core.marks.captions import breaks_in
+from jaskel.core.marks.mark import StretchMark
 from jaskel.core.muted import Carriers, has_muted, word_is_muted
 from jaskel.core.page import laid_words
 from jaskel.core.tidy.fillers import FILLERS
@@ -32,7 +35,8 @@ class ProgrammeWord:
     """A word with its place in the programme, and what somebody wants of it in captions.
 
     ``before`` says how they break before it, ``look`` how it is drawn; ``worded`` is the shorter wording it belongs to,
-    ``recording`` that (or the session) it is said in.
+    ``recording`` that (or the session) it is said in,
+    ``second`` what it says in the second language.
     """
 
     word: Word
@@ -42,6 +46,7 @@ class ProgrammeWord:
     look: Look | None = None
     worded: CaptionWording | None = None
     recording: str = ""
+    second: CaptionSecond | None = None
 
 
 def programme_words(
@@ -58,6 +63,7 @@ def programme_words(
     breaks = breaks_in(marks)
     looks = looks_in(marks) if has_own_looks(marks) else None
     wordings = bool(marks.all(CaptionWording))
+    seconds = bool(marks.all(CaptionSecond))
     for name, word, laid in laid_words(edition, transcripts):
         length = word.end - word.start
         if muting and word_is_muted(marks, name, word, muting):
@@ -67,9 +73,10 @@ def programme_words(
             masked = bleeps and is_bleeped(marks, name, word.start, word.end)
             before = breaks.before(name, word.start, word.end) if breaks else ""
             look = looks.of(name, word.start, word.end, word.voice) if looks else None
-            worded = _wording_of(edition, name, word) if wordings else None
+            worded = _at(edition, CaptionWording, name, word) if wordings else None
+            second = _at(edition, CaptionSecond, name, word) if seconds else None
             words.append(
-                ProgrammeWord(replace(word, text=_masked(word)) if masked else word, *place, before, look, worded, name)
+                ProgrammeWord(replace(word, text=_masked(word)) if masked else word, *place, before, look, worded, name, second)
             )
     return tuple(words)
 
@@ -82,9 +89,13 @@ def _masked(word: Word) -> str:
     return MASKED + (word.text.rstrip()[-1] if word.text.rstrip()[-1:] in ".,;:?!…" else "")
 
 
-def _wording_of(edition: Edition, recording: str, word: Word) -> CaptionWording | None:
+M = TypeVar("M", bound=StretchMark)
+
+
+def _at(edition: Edition, kind: type[M], recording: str, word: Word) -> M | None:
+    """The mark of a kind that the middle of a word lies in."""
     middle = (word.start + word.end) // 2
-    found = edition.marks.within(CaptionWording, recording, middle, middle + 1)
+    found = edition.marks.within(kind, recording, middle, middle + 1)
     return next((each for each in found if each.start <= middle < each.end), None)
 
 

@@ -5,12 +5,26 @@ To add a kind, write a module here with a frozen dataclass derived from :class:`
 when files are replaced, storing and copying then work for it.
 """
 
-from jaskel.core.marks import bed, bleep, caption_look, caption_wording, captions, chain, level, loudness, note, select, splice
+from jaskel.core.marks import (
+    bed,
+    bleep,
+    caption_look,
+    caption_second,
+    caption_wording,
+    captions,
+    chain,
+    level,
+    loudness,
+    note,
+    select,
+    splice,
+)
 
 __all__ = [
     "bed",
     "bleep",
     "caption_look",
+    "caption_second",
     "caption_wording",
     "captions",
     "chain",

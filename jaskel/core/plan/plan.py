@@ -22,11 +22,13 @@ from jaskel.core.captions.cues import NOBODY, Cue, cues
 from jaskel.core.captions.look import Look
 from jaskel.core.captions.rules import Rules
 from jaskel.core.captions.screens import Moment, screens
+from jaskel.core.captions.second import Texts, in_texts, with_second
 from jaskel.core.captions.words import ProgrammeWord, programme_words
 from jaskel.core.edition import Edition, Run
 from jaskel.core.marks.bed import Bed
 from jaskel.core.marks.bleep import Bleep
 from jaskel.core.marks.caption_look import looks_in
+from jaskel.core.marks.caption_second import CaptionSecond
 from jaskel.core.marks.captions import caption_rules
 from jaskel.core.marks.chain import ChainHere, ChainMark, chains, chains_wanted
 from jaskel.core.marks.level import Fader, Level, Pan, faders, pans
@@ -254,7 +256,8 @@ class Plan:
     def captions(self, names: Mapping[str, str] = NOBODY, *, muted: bool = False) -> tuple[Cue, ...]:
         """The captions by the edition's rules; ``names`` are those of voices, ``muted`` words count only if asked for."""
         words = self.words_with(muted=True) if muted else self.words
-        return cues(words, self.length, self.caption_rules, names, self.caption_look)
+        made = cues(words, self.length, self.caption_rules, names, self.caption_look)
+        return with_second(made, self.caption_rules) if self.edition.marks.all(CaptionSecond) else made
 
     @property
     def caption_rules(self) -> Rules:
@@ -266,9 +269,9 @@ class Plan:
         """The look of captions that have no other: the edition's, or else that of its show."""
         return looks_in(self.edition.marks).all or self.material.captions.look
 
-    def screens(self, names: Mapping[str, str] = NOBODY) -> tuple[Moment, ...]:
-        """What is drawn of the captions, from when on, in the looks of the edition."""
-        return tuple(screens(self.captions(names)))
+    def screens(self, names: Mapping[str, str] = NOBODY, texts: Texts = "both") -> tuple[Moment, ...]:
+        """What is drawn of the captions, from when on, in the looks and languages of the edition."""
+        return tuple(screens(in_texts(self.captions(names), texts)))
 
     @cached_property
     def blocks(self) -> tuple[Block, ...]:

@@ -8,7 +8,9 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from jaskel.core.captions.brought import BroughtCue, taken_over
+from jaskel.core.captions.second import Unit, placed
 from jaskel.core.marks.caption_look import set_look, set_look_here
+from jaskel.core.marks.caption_second import set_second
 from jaskel.core.marks.caption_wording import set_wording
 from jaskel.core.marks.captions import set_caption_break, set_caption_rules
 from jaskel.core.marks.mark import Mark
@@ -19,7 +21,7 @@ from jaskel.core.tidy.fillers import FILLERS
 from jaskel.core.tidy.finding import plain
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.web.asked.asked import Asked, Floor, asked
-from jaskel.web.schemas.captions import BroughtCueField, CaptionRulesField, LookField
+from jaskel.web.schemas.captions import BroughtCueField, CaptionRulesField, LookField, SecondUnit
 from jaskel.web.schemas.common import TicksField
 
 
@@ -162,6 +164,29 @@ class CaptionFileIn(Asked):
         if not changes:
             raise Problem("nothing-changed", "That changes nothing: captions break and read so already.")
         return SetMarks.of(changes, "broke and worded captions as a file does")
+
+
+@asked
+class CaptionSecondIn(Asked):
+    """Give captions a second language, in place of any they have; without ``units`` it is taken off."""
+
+    kind: Literal["caption second"]
+    language: Annotated[str, Field(pattern=r"^[A-Za-z]{2,3}([-_][A-Za-z0-9]{2,8}){0,3}$")] = "und"
+    units: Annotated[list[SecondUnit], Field(max_length=20_000)]
+
+    def operation(self, floor: Floor) -> Operation:
+        plan = floor.context.plan(floor.session, floor.opened)
+        marks, cues = plan.edition.marks, plan.captions()
+        wanted = []
+        for first, until, text in placed([Unit(each.text, each.start, each.end) for each in self.units], cues):
+            said = [item for cue in cues[first:until] for item in cue.words]
+            home = [item.word for item in said if item.recording == said[0].recording]
+            start, end = min(word.start for word in home), max(word.end for word in home)
+            wanted.append((said[0].recording, start, end, text))
+        changes = set_second(marks, wanted, self.language)
+        if not changes:
+            raise Problem("nothing-changed", "That changes nothing: nothing is captioned here, or there is no second language.")
+        return SetMarks.of(changes, "gave captions a second language" if wanted else "took the second language off captions")
 
 
 def _said(floor: Floor, begin: int, end: int) -> list[tuple[str, int, int, str]]:

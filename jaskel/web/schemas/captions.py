@@ -185,6 +185,21 @@ class ShowCaptionsIn(BaseModel):
     language: Annotated[str, Field(pattern=r"^([A-Za-z]{2,3}([-_][A-Za-z0-9]{2,8}){0,3})?$")] | None = None
 
 
+class SecondUnit(BaseModel):
+    """A sentence or caption of a second language; from-to of the programme where it has times."""
+
+    text: Annotated[str, Field(min_length=1, max_length=2000)]
+    start: Annotated[int, Field(ge=0)] | None = None
+    end: Annotated[int, Field(ge=0)] | None = None
+
+
+class SecondOut(BaseModel):
+    """A text in a second language as it was understood."""
+
+    units: list[SecondUnit]
+    timed: bool
+
+
 class CaptionFileQuery(BaseModel):
     name: Name
 
@@ -248,6 +263,7 @@ class CueOut(BaseModel):
     breaks: list[TicksField] = Field(description="Laid time of the first word of each line but the first")
     voice: str | None
     rate: float
+    second: list[str] = Field(description="Its lines in the second language")
     said: str | None = Field(description="What is said, where the caption reads otherwise")
     faults: list[FaultOut]
 

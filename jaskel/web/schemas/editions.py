@@ -158,6 +158,7 @@ class HeadOut(BaseModel):
     bleeps: list[StretchOut]
     loudness: LoudnessOut
     captions: CaptionRulesField
+    second_language: str
     own_rules: bool = Field(description="Whether captions keep to other rules than those of the show")
     looks: LooksOut
     target: TicksField

@@ -55,13 +55,15 @@ class ExportOut(BaseModel):
 class NewExport(BaseModel):
     """``bits`` a second are those of the sound of MP3 and films; ``muted`` writes words of muted voices, too.
 
-    ``rate`` is that of caption files with timecode, ``channel`` that of line 21; ``named``, ``placed`` and ``word_times`` write
-    the names of voices, the places of captions and the times of words into WebVTT.
+    ``texts`` says which languages captions are in. ``rate`` is that of caption files with timecode, ``channel`` that of line
+    21; ``named``, ``placed`` and ``word_times`` write the names of voices, the places of captions and the times of words into
+    WebVTT.
     """
 
     form: Form
     bits: Literal[64_000, 96_000, 128_000, 160_000, 192_000, 256_000, 320_000] = 192_000
     muted: bool = False
+    texts: Literal["first", "second", "both"] = "first"
     rate: Literal["23.976", "24", "25", "29.97 drop", "29.97", "30", "50", "59.94"] = "25"
     channel: Literal["CC1", "CC2", "CC3", "CC4"] = "CC1"
     named: bool = False

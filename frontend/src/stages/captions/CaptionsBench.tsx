@@ -13,6 +13,7 @@ import { Button, Choice, Heading } from "../../ui/controls";
 import { breakAt, lookAt, nextFault, useCues, type Before, type Cue } from "./cues";
 import { Bring } from "./Bring";
 import { Looks } from "./Looks";
+import { Second } from "./Second";
 import { RulesForm } from "./RulesForm";
 import { Wording } from "./Wording";
 
@@ -53,14 +54,14 @@ function Bench({ episode, head, edit, tokens, voices, reveal }: BenchPart) {
         ]}
         onChange={setPart}
       />
-      {part === "text" && <Text {...{ cues, edit, tokens, reveal }} edition={head.id} />}
+      {part === "text" && <Text {...{ cues, edit, tokens, reveal }} edition={head.id} second={head.second_language} />}
       {part === "look" && <Looks {...{ head, voices, tokens, edit }} show={episode.show_id} />}
       {part === "rules" && <RulesForm {...{ head, edit }} show={episode.show_id} />}
     </section>
   );
 }
 
-function Text({ edition, cues, edit, tokens, reveal }: Pick<BenchPart, "edit" | "tokens" | "reveal"> & { edition: string; cues: readonly Cue[] }) {
+function Text({ edition, second, cues, edit, tokens, reveal }: Pick<BenchPart, "edit" | "tokens" | "reveal"> & { edition: string; second: string; cues: readonly Cue[] }) {
   const cursor = usePlace((state) => state.cursor);
   const wrong = cues.filter((cue) => cue.faults.length > 0).length;
   const here = Math.max(0, cues.findLastIndex((cue) => cue.begin <= cursor));
@@ -83,6 +84,7 @@ function Text({ edition, cues, edit, tokens, reveal }: Pick<BenchPart, "edit" | 
       <Wording cue={cues[here]} edit={edit} />
       <Breaking {...{ edit, tokens }} />
       <Bring {...{ edition, edit, reveal }} />
+      <Second {...{ edition, edit }} language={second} />
     </>
   );
 }
@@ -162,6 +164,11 @@ function Row({ cue, now, onClick, mend }: RowProps) {
         </span>
         {cue.lines.map((line, index) => (
           <span key={index} className={clsx("block font-serif text-xs leading-snug", cue.said && "text-plum")}>
+            {line}
+          </span>
+        ))}
+        {cue.second.map((line, index) => (
+          <span key={`second ${index}`} className="block font-serif text-xs leading-snug text-teal">
             {line}
           </span>
         ))}

@@ -9,9 +9,9 @@ import { useHouse, useShowCaptions } from "../../page/house";
 import { Button } from "../../ui/controls";
 import { Line, Pick as Choose, TextField, Tick } from "../../ui/fields";
 
-export type CaptionFilesAsked = Pick<Asked, "rate" | "channel" | "named" | "placed" | "word_times">;
+export type CaptionFilesAsked = Pick<Asked, "texts" | "rate" | "channel" | "named" | "placed" | "word_times">;
 
-export const USUAL_FILES: CaptionFilesAsked = { rate: "25", channel: "CC1", named: false, placed: false, word_times: false };
+export const USUAL_FILES: CaptionFilesAsked = { texts: "first", rate: "25", channel: "CC1", named: false, placed: false, word_times: false };
 
 const RATES = ["23.976", "24", "25", "29.97 drop", "29.97", "30", "50", "59.94"] as const;
 const CHANNELS = ["CC1", "CC2", "CC3", "CC4"] as const;
@@ -36,6 +36,20 @@ export function CaptionFiles({ head, show, files, forms, set }: CaptionFilesProp
     <details className="mb-1" open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="cursor-pointer text-soft hover:text-ink">Caption files: rate, name, what is lost</summary>
       <div className="mt-1.5 space-y-1">
+        {head.second_language && (
+          <Line label="captions in">
+            <Choose
+              label="Languages of captions"
+              value={files.texts}
+              options={[
+                ["first", "what is said"],
+                ["second", "the second language"],
+                ["both", "both"],
+              ]}
+              onChange={(texts) => change({ texts })}
+            />
+          </Line>
+        )}
         <Line label="frames a second">
           <Choose label="Frame rate of caption files" value={files.rate} options={RATES.map((each) => [each, each] as const)} onChange={(rate) => change({ rate })} />
         </Line>
