@@ -8,7 +8,7 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.e2e.helpers import wait
+from .helpers import wait
 
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 RUN = """

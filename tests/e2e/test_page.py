@@ -6,7 +6,7 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.e2e.helpers import head, wait
+from .helpers import head, wait
 
 DRAG = """
 const [kind, what] = arguments;

@@ -7,6 +7,7 @@ import subprocess
 import sys
 import threading
 import time
+from pathlib import Path
 
 import psutil
 import pytest
@@ -16,7 +17,7 @@ from jaskel.speech.pipeline import begun_ahead, elsewhere, grouped
 STARTS_ANOTHER = """
 import os, sys, time
 from jaskel.speech.pipeline import elsewhere
-from tests.speech.test_pipeline import process_id
+from test_pipeline import process_id
 
 if __name__ == "__main__":
     with elsewhere() as apply:
@@ -69,7 +70,10 @@ def test_they_end_with_the_process_that_started_them(tmp_path):
     script = tmp_path / "starts.py"
     script.write_text(STARTS_ANOTHER)
     started = subprocess.Popen(
-        [sys.executable, script], stdout=subprocess.PIPE, text=True, env={**os.environ, "PYTHONPATH": os.getcwd()}
+        [sys.executable, script],
+        stdout=subprocess.PIPE,
+        text=True,
+        env={**os.environ, "PYTHONPATH": os.pathsep.join((os.getcwd(), str(Path(__file__).parent)))},
     )
     assert started.stdout is not None
     other = psutil.Process(int(started.stdout.readline()))

@@ -185,7 +185,8 @@ class TestExports:
         job = jaskel.post(f"/api/editions/{edition}/exports", {"form": form}, 202)
         jaskel.work()
         response = jaskel.get(f"/api/exports/{job['id']}/file")
-        assert f"Ropewalk - The dry hull.{form}" in response.headers["Content-Disposition"]
+        language = ".en" if form in ("srt", "vtt") else ""
+        assert f"Ropewalk - The dry hull{language}.{form}" in response.headers["Content-Disposition"]
         if form in ("srt", "vtt", "txt", "md"):
             assert "word0 word2" in response.text.replace("\n", " ")
             assert "word1 " not in response.text

@@ -177,7 +177,7 @@ function Desk({ episode }: { episode: Episode }) {
           {head && <RestBox tokens={tokens} head={head} edit={edit} />}
           <Said undo={edit.undo} stays />
         </main>
-        <aside className="min-h-0 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
+        <aside className="min-h-0 scroll-pt-48 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
           <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures}>
             {head && open?.Overlay && (
               <Suspense>
