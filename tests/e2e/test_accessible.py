@@ -125,10 +125,11 @@ def test_a_small_or_magnified_window_loses_nothing(reading, width, height, magni
         reading.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
 
 
+# A group of which one is down hands the focus on to that one.
 TABBABLE = """
 const inside = document.querySelector(arguments[0]);
 const every = [...inside.querySelectorAll('button, input, select, a[href], summary, textarea, [tabindex="0"]')];
-window.wanted = every.filter((each) => each.tabIndex >= 0 && !each.disabled && each.checkVisibility() && each.type !== 'radio');
+window.wanted = every.filter((each) => each.tabIndex >= 0 && !each.disabled && each.checkVisibility() && each.type !== 'radio' && each.role !== 'radiogroup');
 window.reached = new Set();
 return window.wanted.length;
 """

@@ -177,21 +177,25 @@ function Desk({ episode }: { episode: Episode }) {
           {head && <RestBox tokens={tokens} head={head} edit={edit} />}
           <Said undo={edit.undo} stays />
         </main>
-        <aside className="min-h-0 scroll-pt-48 overflow-y-auto bg-side p-3" aria-label="Monitor and bench">
-          <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures}>
-            {head && open?.Overlay && (
-              <Suspense>
-                <open.Overlay head={head} />
-              </Suspense>
+        <aside className="flex min-h-0 flex-col bg-side" aria-label="Monitor and bench">
+          <div className="p-3 pb-0">
+            <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures}>
+              {head && open?.Overlay && (
+                <Suspense>
+                  <open.Overlay head={head} />
+                </Suspense>
+              )}
+            </Monitor>
+          </div>
+          <div className="min-h-0 flex-1 overflow-y-auto px-3 pb-3">
+            {open && (
+              <Mishap key={open.id}>
+                <Suspense fallback={<p className="mt-4 text-soft">Opening …</p>}>
+                  <open.Bench {...{ episode, page, head, tokens, sources, voices, plan, edit }} reveal={show} />
+                </Suspense>
+              </Mishap>
             )}
-          </Monitor>
-          {open && (
-            <Mishap key={open.id}>
-              <Suspense fallback={<p className="mt-4 text-soft">Opening …</p>}>
-                <open.Bench {...{ episode, page, head, tokens, sources, voices, plan, edit }} reveal={show} />
-              </Suspense>
-            </Mishap>
-          )}
+          </div>
         </aside>
         {page && head ? (
           <Strip page={page} head={head} sources={sources} plan={plan} reveal={show} />

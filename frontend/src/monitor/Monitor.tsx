@@ -121,7 +121,7 @@ export function Monitor({ episodeId, title, plan, pictures, children }: MonitorP
   const fit = plan?.fill ? "object-cover" : "object-contain";
   const frame = { aspectRatio: plan?.width ? `${plan.width} / ${plan.height}` : "16 / 9" };
   return (
-    <div className="sticky top-0 z-30 grid aspect-video w-full place-items-center rounded-md bg-[#26343c] shadow-[0_0_0_12px_var(--side)]">
+    <div className="grid aspect-video w-full place-items-center rounded-md bg-[#26343c]">
       <figure aria-label="Monitor" className={clsx("relative overflow-hidden rounded-md", plan && plan.width * 9 < plan.height * 16 ? "h-full" : "w-full")} style={frame}>
         <video ref={one} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
         <video ref={two} muted playsInline preload="auto" className={clsx("absolute inset-0 size-full", fit)} />
