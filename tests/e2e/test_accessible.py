@@ -129,7 +129,8 @@ def test_a_small_or_magnified_window_loses_nothing(reading, width, height, magni
 TABBABLE = """
 const inside = document.querySelector(arguments[0]);
 const every = [...inside.querySelectorAll('button, input, select, a[href], summary, textarea, [tabindex="0"]')];
-window.wanted = every.filter((each) => each.tabIndex >= 0 && !each.disabled && each.checkVisibility() && each.type !== 'radio' && each.role !== 'radiogroup');
+const group = (each) => each.type === 'radio' || each.role === 'radiogroup';
+window.wanted = every.filter((each) => each.tabIndex >= 0 && !each.disabled && each.checkVisibility() && !group(each));
 window.reached = new Set();
 return window.wanted.length;
 """
