@@ -50,7 +50,8 @@ def run(options: argparse.Namespace, heard: Heard) -> int:
     Problem
         When an option or a file is not understood.
     """
-    from jaskel.media.captions.files import About, form_of
+    from jaskel.media.captions.about import About
+    from jaskel.media.captions.files import form_of
     from jaskel.media.captions.rates import FRAME_RATES
 
     inputs = [options.media, options.transcript, options.script]

@@ -13,7 +13,7 @@ from jaskel.core.problem import Problem
 from jaskel.jobs.loudness import measured_plan
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
-from jaskel.media.captions.files import About
+from jaskel.media.captions.about import About
 from jaskel.media.captions.rates import FRAME_RATES
 from jaskel.media.card import cards_of
 from jaskel.media.forms import FORMS, Making

@@ -17,8 +17,9 @@ from jaskel.core.captions.second import Texts, in_texts
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import Ticks
+from jaskel.media.captions.about import About
 from jaskel.media.captions.drawn import Overlay, Renderer
-from jaskel.media.captions.files import CAPTION_FORMS, About, CaptionForm
+from jaskel.media.captions.files import CAPTION_FORMS, CaptionForm
 from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.render import SOUND_BITS, Cards, Container, Tags, write_film, write_mp3, write_wav
 from jaskel.media.sound import Read

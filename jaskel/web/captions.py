@@ -18,8 +18,9 @@ from jaskel.core.captions.second import sentences
 from jaskel.core.plan import Plan
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.timebase import RATE, Ticks
+from jaskel.media.captions.about import About
 from jaskel.media.captions.drawn import Renderer
-from jaskel.media.captions.files import CAPTION_FORMS, About, lost_in
+from jaskel.media.captions.files import CAPTION_FORMS, lost_in
 from jaskel.media.captions.rates import FRAME_RATES
 from jaskel.media.text_files import read_captions, read_text
 from jaskel.web.context import context, voice_names

@@ -20,7 +20,8 @@ from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Word
 from jaskel.media.captions import scc
-from jaskel.media.captions.files import CAPTION_FORMS, About, lost_in
+from jaskel.media.captions.about import About
+from jaskel.media.captions.files import CAPTION_FORMS, lost_in
 from jaskel.media.captions.rates import FRAME_RATES
 
 TEXT = (

@@ -272,7 +272,8 @@ class TestExport:
 
 def test_captions_are_read_by_others(tmp_path):
     from jaskel.core.captions.cues import Cue
-    from jaskel.media.captions.files import CAPTION_FORMS, About
+    from jaskel.media.captions.about import About
+    from jaskel.media.captions.files import CAPTION_FORMS
 
     cues = [Cue(0, RATE, ("Hello,", "I am Ines.")), Cue(RATE, 3 * RATE, ("Ünïcode → ok",))]
     for form in ("srt", "vtt"):

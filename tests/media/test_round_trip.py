@@ -16,7 +16,8 @@ from jaskel.cli import main
 from jaskel.core.captions.cues import cues
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.transcript import Word
-from jaskel.media.captions.files import CAPTION_FORMS, About
+from jaskel.media.captions.about import About
+from jaskel.media.captions.files import CAPTION_FORMS
 from jaskel.media.text_files import read_text
 from jaskel.media.texts import write_markdown, write_text
 

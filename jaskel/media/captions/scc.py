@@ -9,7 +9,6 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 from ttconv.scc import writer
 from ttconv.scc.codes.characters import unicode_to_scc
@@ -17,12 +16,12 @@ from ttconv.scc.config import SCCFrameRate, SccWriterConfiguration
 
 from jaskel.core.captions.lines import lines as broken
 from jaskel.core.captions.rules import Rules
+from jaskel.media.captions.about import Channel
 from jaskel.media.captions.rates import FrameRate
+from jaskel.media.captions.ttml import document_of
 
 COLUMNS, ROWS = 32, 4
 """As much as is seen at once."""
-
-Channel = Literal["CC1", "CC2", "CC3", "CC4"]
 
 RATES = {"29.97 drop": SCCFrameRate.FPS_2997_DF, "29.97": SCCFrameRate.FPS_2997_NDF, "30": SCCFrameRate.FPS_30_NDF}
 """Rates that SCC has, by the names of :data:`jaskel.media.captions.rates.FRAME_RATES`."""
@@ -100,8 +99,6 @@ def _fitting(lines: tuple[str, ...]) -> tuple[str, ...]:
 
 def written(captions: Sequence[Sent], rate: FrameRate, channel: Channel) -> str:
     """The file of captions."""
-    from jaskel.media.captions.ttml import document_of
-
     wanted = SccWriterConfiguration(frame_rate=RATES[rate.name], force_popon=True)
     document = document_of([(each.start / rate.rate, each.end / rate.rate, each.lines) for each in captions], "en")
     text = str(writer.from_model(document, wanted))

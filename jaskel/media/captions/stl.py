@@ -7,16 +7,13 @@ from datetime import UTC, datetime
 from functools import cache
 from itertools import chain
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from ttconv.stl import iso6937
 
 from jaskel.core.captions.cues import Cue
 from jaskel.core.problem import Problem
+from jaskel.media.captions.about import About
 from jaskel.media.captions.rates import FrameRate
-
-if TYPE_CHECKING:
-    from jaskel.media.captions.files import About
 
 RATES = {"25": b"STL25.01", "29.97": b"STL30.01"}
 """The disk format code of the rates that STL has; it counts 30 frames a second where there are 29.97, and drops none."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 from fractions import Fraction
 from pathlib import Path
-from typing import TYPE_CHECKING
 from xml.etree.ElementTree import Element, SubElement
 
 from ttconv import model
@@ -14,10 +13,8 @@ from ttconv.imsc import writer
 
 from jaskel.core.captions.cues import Cue
 from jaskel.core.timebase import RATE
+from jaskel.media.captions.about import About
 from jaskel.media.captions.rates import FrameRate
-
-if TYPE_CHECKING:
-    from jaskel.media.captions.files import About
 
 IMSC_TEXT = "http://www.w3.org/ns/ttml/profile/imsc1.1/text"
 """The text profile of IMSC 1.1."""

@@ -7,13 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from jaskel.core.captions.cues import Cue, Part
 from jaskel.core.timebase import RATE, Ticks
-
-if TYPE_CHECKING:
-    from jaskel.media.captions.files import About
+from jaskel.media.captions.about import About
 
 ALIGN = {"left": "start", "centre": "center", "right": "end"}
 LINE = {"top": 10, "middle": 50, "bottom": 90}
