@@ -178,7 +178,7 @@ function Desk({ episode }: { episode: Episode }) {
           <Said undo={edit.undo} stays />
         </main>
         <aside className="flex min-h-0 flex-col bg-side" aria-label="Monitor and bench">
-          <div className="p-3 pb-0">
+          <div className="p-3 pb-1.5">
             <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures}>
               {head && open?.Overlay && (
                 <Suspense>
