@@ -16,8 +16,8 @@ from jaskel.core.session import Picture, Session, Track
 from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE
 from jaskel.demo.prepare import MEDIA
-from jaskel.media.card import cards_of
 from jaskel.media.conform import conform
+from jaskel.media.graphics import Artist
 from jaskel.media.probe import probe
 from jaskel.media.render import FILM_OPTIONS, SOUND_BITS, Tags, write_film, write_mp3
 from jaskel.media.sound import Shelf
@@ -63,9 +63,7 @@ def figures(folder: Path) -> Iterator[Figure]:
     bare_mp3 = timed(lambda: bare(folder / "b.mp3", False), 2)
     yield Figure(f"MP3 with {len(plan.spans) - 1} splices to bare", f"{mp3 / bare_mp3:.2f}", "≤ 1.5", mp3 / bare_mp3 <= 1.5)
     film = timed(
-        lambda: write_film(
-            folder / "a.mp4", plan, shelf.read, lambda _: path, cards_of("Bench", "Bench"), lambda _: None, TAGS
-        ),
+        lambda: write_film(folder / "a.mp4", plan, shelf.read, lambda _: path, Artist("Bench", "Bench"), lambda _: None, TAGS),
         2,
     )
     bare_film = timed(lambda: bare(folder / "b.mp4", True), 2)

@@ -18,7 +18,7 @@ from jaskel.core.plan import Material, compile_plan
 from jaskel.core.session import Picture, Session, Track
 from jaskel.core.source import Recorded
 from jaskel.demo.prepare import MEDIA
-from jaskel.media.card import cards_of
+from jaskel.media.graphics import Artist
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
 from jaskel.media.render import Tags, write_film
@@ -37,7 +37,7 @@ minute = Piece(Recorded("a"), 0, 60 * 48_000)
 picture = Picture(info.picture.width, info.picture.height, Fraction(25))
 material = Material({"a": Session((Track("a", done.length, picture=picture),))})
 plan = compile_plan(Edition((minute,) * times), material)
-write_film(folder / "m.mp4", plan, shelf.read, lambda _: path, cards_of("Bench", "Bench"), lambda _: None, Tags("", "", ""))
+write_film(folder / "m.mp4", plan, shelf.read, lambda _: path, Artist("Bench", "Bench"), lambda _: None, Tags("", "", ""))
 print(int(Path("/proc/self/status").read_text().split("VmHWM:")[1].split()[0]) * 1024)
 """
 

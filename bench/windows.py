@@ -2,12 +2,8 @@
 
 from __future__ import annotations
 
-import json
-import os
 import socket
 import statistics
-import subprocess
-import sys
 import time
 import urllib.request
 from collections.abc import Iterator
@@ -15,6 +11,7 @@ from pathlib import Path
 from threading import Thread
 
 from bench.figure import Figure
+from bench.serving import operated, served, settings_in
 from jaskel.core.transcript import Word
 from jaskel.settings import Settings
 from jaskel.store import library
@@ -28,10 +25,7 @@ RATE = 48_000
 def figures(folder: Path) -> Iterator[Figure]:
     """Two hundred windows with their events, forty requests that are only half there, eight editors at once."""
     settings, editions = _made(folder / "windows")
-    command = [sys.executable, "-m", "jaskel.cli", "server"]
-    server = subprocess.Popen(command, env={**os.environ, **settings.environment()}, stderr=subprocess.DEVNULL)
-    try:
-        _wait(settings)
+    with served(settings):
         sockets = [_opened(settings, "GET /api/notices HTTP/1.1", "\r\n\r\n") for _ in range(WINDOWS)]
         sockets += [_opened(settings, "POST /api/shows HTTP/1.1", "\r\nContent-Length: 900\r\n\r\n{") for _ in range(HALF_SENT)]
         for each in sockets[:WINDOWS]:
@@ -47,9 +41,6 @@ def figures(folder: Path) -> Iterator[Figure]:
             each.join()
         for each in sockets:
             each.close()
-    finally:
-        server.terminate()
-        server.wait()
     at_95 = statistics.quantiles(taken, n=20)[-1]
     yield Figure(f"a new visitor beside {WINDOWS} windows", f"{visitor:.2f} s", "≤ 1 s", visitor <= 1)
     yield Figure(f"edits by {EDITORS} at once, 95th percentile", f"{at_95 * 1000:.0f} ms", "≤ 100 ms", at_95 <= 0.1)
@@ -59,9 +50,7 @@ def _made(folder: Path) -> tuple[Settings, list[str]]:
     """A data folder with an edition for each editor, a thousand words in each."""
     from jaskel.core.operations import Append
 
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        settings = Settings(folder, port=free.getsockname()[1])
+    settings = settings_in(folder)
     home = Home(settings)
     home.database.migrate()
     editions = []
@@ -81,15 +70,6 @@ def _made(folder: Path) -> tuple[Settings, list[str]]:
     return settings, editions
 
 
-def _wait(settings: Settings) -> None:
-    for _ in range(200):
-        try:
-            urllib.request.urlopen(f"{settings.address}/api/shows", timeout=2).read()
-            return
-        except OSError:
-            time.sleep(0.1)
-
-
 def _opened(settings: Settings, first: str, rest: str) -> socket.socket:
     opened = socket.create_connection((settings.host, settings.port), timeout=20)
     opened.sendall(f"{first}\r\nHost: {settings.host}:{settings.port}{rest}".encode())
@@ -107,11 +87,7 @@ def _edit(settings: Settings, edition: str, taken: list[float]) -> None:
     revision = 1
     for number in range(EDITS):
         ranges = [{"begin": number * RATE, "end": number * RATE + RATE // 3}]
-        body = {"revision": revision, "operation": {"kind": "strike", "ranges": ranges}}
-        url = f"{settings.address}/api/editions/{edition}/operations"
-        request = urllib.request.Request(url, json.dumps(body).encode(), {"Content-Type": "application/json"})
         begun = time.perf_counter()
-        with urllib.request.urlopen(request, timeout=20) as response:
-            revision = json.load(response)["revision"]
+        revision = operated(settings, edition, revision, kind="strike", ranges=ranges)
         taken.append(time.perf_counter() - begun)
         time.sleep(0.4)  # nobody strikes faster for long

@@ -1,4 +1,4 @@
-"""The command line: ``jaskel serve``, ``demo``, ``transcribe``, ``align``, ``roughcut`` and a few for developers."""
+"""The command line: ``jaskel serve`` and ``demo``, commands that work on files, and a few for developers."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from jaskel import captions, roughcut, sound
+from jaskel import captions, outline, reframe, roughcut, sound
 from jaskel.core.problem import Problem
 from jaskel.outputs import check_inputs, check_outputs, complete
 from jaskel.settings import Settings
@@ -68,9 +68,17 @@ def main(arguments: list[str] | None = None) -> int:
     sound.add_arguments(cleaned)
     cleaned.set_defaults(run=sound.run)
 
+    reframed = commands.add_parser("reframe", help="write a film in another shape, with the faces kept in")
+    reframe.add_arguments(reframed)
+    reframed.set_defaults(run=reframe.run)
+
     captioned = commands.add_parser("captions", help="write captions of a recording")
     captions.add_arguments(captioned)
     captioned.set_defaults(run=partial(captions.run, heard=_heard))
+
+    outlined = commands.add_parser("outline", help="write what of a recording can be told again: chapters, highlights, clips")
+    outline.add_arguments(outlined)
+    outlined.set_defaults(run=partial(outline.run, heard=_heard), script=None, voices="auto")
 
     worker = commands.add_parser("worker", help="run only a worker, on the data folder of JASKEL_DATA")
     worker.set_defaults(run=_worker)
@@ -104,13 +112,17 @@ def _serve(options: argparse.Namespace) -> int:
 
 def _demo(options: argparse.Namespace) -> int:
     from jaskel.demo.prepare import prepare
-    from jaskel.standins.recording_host import PREFIX
+    from jaskel.standins import picture_library, recording_host
     from jaskel.web.serve import in_use, serve
 
     folder = options.data or Path(os.environ.get("JASKEL_DATA") or "data/demo").expanduser()
     settings = Settings.from_environment(folder.resolve())
-    if not settings.recording_host:
-        settings = replace(settings, recording_host=f"http://{settings.host}:{settings.port}{PREFIX}")
+    here = f"http://{settings.host}:{settings.port}"
+    settings = replace(
+        settings,
+        recording_host=settings.recording_host or here + recording_host.PREFIX,
+        picture_library=settings.picture_library or here + picture_library.PREFIX,
+    )
     with in_use(settings):  # of two starts, one would clear what the other makes
         say = partial(print, file=sys.stderr, flush=True)
         address = prepare(settings, say, all_jobs=options.prepare_only)

@@ -217,12 +217,12 @@ def cut(findings: Sequence[Finding], words: Sequence[Word], heard: Heard, shelf:
 
 def _write(options: argparse.Namespace, new: Written, plan: Plan, shelf: Shelf) -> None:
     """The programme, and its captions and transcript where they were asked for, each in the form its ending says."""
-    from jaskel.media.card import cards_of
     from jaskel.media.forms import FORMS, Making
+    from jaskel.media.graphics import Artist
     from jaskel.media.render import Tags
 
     title = options.out.stem
-    making = Making(plan, shelf.read, lambda _: options.media, cards_of(title, ""), Tags(title, title, title), {})
+    making = Making(plan, shelf.read, lambda _: options.media, Artist(title, ""), Tags(title, title, title), {})
     wanted = (options.out, new.out), (options.captions, new.captions), (options.transcript, new.transcript)
     for named, path in wanted:
         if path:

@@ -15,7 +15,8 @@ class Settings:
 
     Environment: ``JASKEL_DATA`` (folder), ``JASKEL_HOST``, ``JASKEL_PORT``, ``JASKEL_MODEL`` (folder of recogniser
     weights), ``JASKEL_QUEUE`` (``redis://…`` for a shared queue; the default is a file beside the database),
-    ``JASKEL_RECORDING_HOST`` (address of a remote recording host; the demo has a simulated one).
+    ``JASKEL_RECORDING_HOST`` and ``JASKEL_PICTURE_LIBRARY`` (addresses of a remote recording host and of a library of
+    pictures; the demo has simulated ones).
     """
 
     data: Path
@@ -24,6 +25,7 @@ class Settings:
     model: Path | None = None
     queue: str = ""
     recording_host: str = ""
+    picture_library: str = ""
 
     @classmethod
     def from_environment(cls, data: Path | None = None) -> Settings:
@@ -42,6 +44,7 @@ class Settings:
             model=Path(env["JASKEL_MODEL"]).expanduser() if env.get("JASKEL_MODEL") else None,
             queue=_queue(env.get("JASKEL_QUEUE", "")),
             recording_host=env.get("JASKEL_RECORDING_HOST", ""),
+            picture_library=env.get("JASKEL_PICTURE_LIBRARY", ""),
         )
 
     @property
@@ -57,6 +60,11 @@ class Settings:
     def fonts(self) -> Path:
         """The folder of fonts that were added."""
         return self.data / "fonts"
+
+    @property
+    def logos(self) -> Path:
+        """The folder of logos."""
+        return self.data / "logos"
 
     def weights(self, weights_id: str) -> Path:
         """The folder of weights that were added."""
@@ -77,6 +85,8 @@ class Settings:
             values["JASKEL_QUEUE"] = self.queue
         if self.recording_host:
             values["JASKEL_RECORDING_HOST"] = self.recording_host
+        if self.picture_library:
+            values["JASKEL_PICTURE_LIBRARY"] = self.picture_library
         return values
 
 

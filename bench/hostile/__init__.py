@@ -23,7 +23,7 @@ from bench.hostile.texts import texts
 from jaskel.cli import main
 from jaskel.core.problem import Problem
 from jaskel.jobs import apart
-from jaskel.jobs.carry_out import MOST_MEMORY, TOO_MUCH
+from jaskel.jobs.carry_out import MOST_MEMORY, too_much
 from jaskel.media.text_files import LONGEST, read_text
 from jaskel.settings import Settings
 from jaskel.store.home import Home
@@ -82,7 +82,7 @@ def _files(folder: Path) -> Iterator[Figure]:
     with workshop.home.database.read() as session:
         ended = list(session.scalars(select(Job)))
     wrong += sum(job.state not in ("done", "failed") or "inside Jaskel" in job.trouble for job in ended)
-    stopped = sum(job.trouble == TOO_MUCH for job in ended)
+    stopped = sum(job.trouble == too_much(MOST_MEMORY) for job in ended)
     root = workshop.home.vault.root
     left = len([*(root / "incoming").iterdir(), *root.glob("**/.*.partial")])
     yield Figure(f"hostile files of {tried} that met an error inside", str(wrong), "0", wrong == 0)

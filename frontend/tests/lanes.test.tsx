@@ -2,13 +2,15 @@
 /** Marks in their lanes: where they stand, how they are drawn, and how they are moved. */
 import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
-import type { Plan } from "../src/api/client";
+import type { Plan, Voice } from "../src/api/client";
 import { arrive, here } from "../src/desk/place";
 import { drag } from "../src/page/drag";
+import type { Edit } from "../src/page/edit";
 import { Lanes, Margin, Washes } from "../src/page/Lanes";
 import { acrossLines, pieces, showLayout, type Layout } from "../src/page/layout";
 import { between, ROOM, roomOf, strengthsOf, type PageMark } from "../src/page/marks";
-import { placed, seen } from "../src/page/placed";
+import { cardMarks, placed } from "../src/page/placed";
+import { shotMarks } from "../src/page/shots";
 import { page, seconds } from "./made";
 
 /** Four words a line, each a tick long for the ease of reading. */
@@ -189,17 +191,23 @@ describe("marks of the material", () => {
 
 describe("what is seen", () => {
   const spans = [{ at: 0, until: 100, handover: 0, laid: 0 }];
-  const layer = (begin: number, until: number, recording: string | null, text: string | null = null) => ({ begin, until, recording, text, place: 0, speed: 1 });
+  const view = { recording: "r", place: 0, speed: 1, box: [0, 0, 1, 1], crops: [] };
+  const layer = (begin: number, until: number, text: string | null = null) => ({ begin, until, text, views: text === null ? [view] : [] });
   const plan = (...layers: ReturnType<typeof layer>[]) => ({ spans, layers, length: 100 }) as unknown as Plan;
-  const sources = new Map([["r", { id: "r", name: "Camera", staves: [] }]]);
 
-  test("goes on behind a splice, and changes with the picture", () => {
-    const marks = seen(plan(layer(0, 10, null, "The dry hull"), layer(10, 40, "r"), layer(40, 100, "r")), sources);
+  test("cards stand in their lane, once where the same goes on behind a splice", () => {
+    const marks = cardMarks(plan(layer(0, 10, "The dry hull"), layer(10, 20, "The dry hull"), layer(20, 40), layer(40, 100, "Part two")));
     expect(marks.map(({ text, begin, end }) => [text, begin, end])).toEqual([
-      ["The dry hull", 0, 10],
-      ["Camera", 10, 100],
+      ["The dry hull", 0, 20],
+      ["Part two", 40, 100],
     ]);
   });
 
-  test("needs no lane where nothing changes", () => expect(seen(plan(layer(0, 40, "r"), layer(40, 100, "r")), sources)).toEqual([]));
+  test("shots have the ink of their voice and say what somebody chose", () => {
+    const voices = [{ id: "a", name: "Orla", shown: "Orla", number: 1, like: null }] as Voice[];
+    const shot = { begin: 0, end: 50, at: 0, until: 50, framing: "single", voices: ["a"], by_hand: false } as const;
+    const [first, second] = shotMarks([{ ...shot, voices: ["a"] }, { ...shot, begin: 50, end: 90, by_hand: true, framing: "grid", voices: [] }], voices, {} as Edit);
+    expect([first?.text, first?.ink, first?.resize]).toEqual(["Orla", "--blue", expect.any(Function)]);
+    expect(second?.text).toBe("first camera · by hand");
+  });
 });

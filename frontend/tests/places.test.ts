@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import type { Plan } from "../src/api/client";
-import { seenAt, spanAt, toLaid, toProgramme } from "../src/player/places";
+import { cropAt, placeIn, seenAt, spanAt, toLaid, toProgramme } from "../src/player/places";
 import cases from "./plans.json";
 
 /** What the core says of made-up plans: tests/core/test_plans_of_the_page.py writes it. */
@@ -14,8 +14,9 @@ describe.each(PLANS)("plan $number", ({ plan, said }) => {
   test("what is seen is what the core shows", () => {
     for (const [at, recording, place] of said.seen) {
       const seen = seenAt(plan, Number(at));
-      expect(seen?.layer.recording ?? null, `at ${at}`).toBe(recording);
-      if (place !== null) expect(seen?.place, `at ${at}`).toBe(place);
+      const view = seen?.layer.views[0];
+      expect(view?.recording ?? null, `at ${at}`).toBe(recording);
+      if (view && seen) expect(placeIn(view, Number(at) - seen.layer.begin), `at ${at}`).toBe(place);
     }
   });
 
@@ -32,8 +33,14 @@ describe.each(PLANS)("plan $number", ({ plan, said }) => {
 });
 
 test("an empty plan shows and plays nothing", () => {
-  const empty: Plan = { revision: 0, length: 0, width: 1280, height: 720, fill: false, spans: [], layers: [], beds: [] };
+  const empty: Plan = { revision: 0, length: 0, width: 1280, height: 720, spans: [], layers: [], beds: [], overlays: [], card: "" };
   expect(seenAt(empty, 0)).toBeNull();
   expect(spanAt(empty, 0)).toBeUndefined();
   expect([toLaid(empty, 5), toProgramme(empty, 5)]).toEqual([0, 0]);
+});
+
+test("a crop moves evenly from one place to the next", () => {
+  const view = { recording: "r", place: 0, speed: 1, box: [0, 0, 1, 1], still: false, colours: null, covers: [], corner: 0, border: 0, border_colour: "", blurred: false, turned: null, crops: [{ at: 0, box: [0, 0, 1, 1] }, { at: 100, box: [0.25, 0.25, 0.5, 0.5] }] };
+  expect(cropAt(view, 50)).toEqual({ left: 0.125, top: 0.125, width: 0.75, height: 0.75 });
+  expect(cropAt(view, 400)).toEqual({ left: 0.25, top: 0.25, width: 0.5, height: 0.5 });
 });

@@ -27,7 +27,7 @@ function planOf(revision: number, ...kept: [number, number][]): Plan {
     at = span.until;
     return span;
   });
-  return { revision, length: at, width: 1280, height: 720, fill: false, spans, layers: [], beds: [] };
+  return { revision, length: at, width: 1280, height: 720, spans, layers: [], beds: [], overlays: [], card: "" };
 }
 
 /** A WAV file of so many stereo samples, with a chunk before its sound that is none of it. */

@@ -5,9 +5,14 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import Literal
 
-PictureShape = Literal["as recorded", "wide", "square", "upright"]
+PictureShape = Literal["as recorded", "wide", "square", "upright", "tall"]
 
-RATIOS: dict[PictureShape, Fraction] = {"wide": Fraction(16, 9), "square": Fraction(1), "upright": Fraction(9, 16)}
+RATIOS: dict[PictureShape, Fraction] = {
+    "wide": Fraction(16, 9),
+    "square": Fraction(1),
+    "upright": Fraction(9, 16),
+    "tall": Fraction(4, 5),
+}
 """Width to height."""
 
 

@@ -11,6 +11,14 @@ _CLOSE = "\u2e80-\u312f\u3190-\u9fff\uf900-\ufaff\uff00-\uffef\u0e00-\u0eff\u100
 _SPACE = re.compile(rf"(?<=[{_CLOSE}]) (?=[{_CLOSE}])")
 
 
+_LETTERS = re.compile(rf"[{_CLOSE}]")
+
+
+def is_close(text: str) -> bool:
+    """Whether a text is in a script that has no spaces between words."""
+    return bool(_LETTERS.search(text))
+
+
 def written(words: Iterable[str]) -> str:
     """Words as one writes them.
 

@@ -22,7 +22,7 @@ from threading import Thread
 import psutil
 
 from jaskel.jobs import lease
-from jaskel.jobs.carry_out import TOO_MUCH, carry_out, memory_for, work
+from jaskel.jobs.carry_out import carry_out, memory_for, too_much, work
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import send
 from jaskel.jobs.workshop import Workshop
@@ -51,6 +51,10 @@ SPARING = {"MALLOC_ARENA_MAX": "1", "MKL_DISABLE_FAST_MM": "1"}
 less, in the same time. They read this when their process starts."""
 
 
+UNHURRIED, LOWER = ("picture", "faces"), 10
+"""Kinds of work that nobody waits for, and by how much their processes give way to the others."""
+
+
 def begin_processes() -> None:
     """Have the process from which those of jobs are forked import what they need, before the first of them is wanted."""
     for name, value in SPARING.items():
@@ -74,7 +78,9 @@ def carry_out_apart(workshop: Workshop, job_id: str) -> None:
     """Do a job if it is still waiting, and store how it ended."""
     with workshop.home.database.read() as session:
         job = session.get(Job, job_id)
-    if job is None or job.kind in IN_THE_WORKER:
+    if job is None or job.state != "queued":
+        return  # done otherwise meanwhile: nothing has to be imported for that
+    if job.kind in IN_THE_WORKER:
         carry_out(workshop, job_id)
         return
     _wait_for_processes()
@@ -103,7 +109,7 @@ class _Apart:
         try:
             while not self._said.poll(LOOK_SECONDS) and self._process.is_alive():
                 if memory_of(processes) > most:
-                    return "failed", TOO_MUCH
+                    return "failed", too_much(most)
                 now = time.monotonic()
                 if now - asked > ASK_SECONDS:
                     asked = now
@@ -179,6 +185,8 @@ def _do(settings: Settings, job_id: str, says) -> None:  # type: ignore[no-untyp
     try:
         with workshop.home.database.read() as session:
             job = session.get_one(Job, job_id)
+        if job.kind in UNHURRIED:
+            os.nice(LOWER)
         says.send(work(workshop, job))
     finally:
         workshop.close()

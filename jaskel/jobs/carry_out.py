@@ -9,10 +9,12 @@ from pathlib import Path
 from jaskel.core.problem import Problem
 from jaskel.jobs import (
     export,
+    faces,
     fit,
     fit_text,
     lease,
     loudness,
+    meanings,
     pickup,
     prepare,
     process,
@@ -31,17 +33,26 @@ from jaskel.jobs.progress import Cancelled, Interrupted, Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.weights import multilingual_weights
 from jaskel.store.database import problem_of
-from jaskel.store.models import Job
+from jaskel.store.material import sessions_in
+from jaskel.store.models import EditionRow, Job, Recording
 
 log = logging.getLogger("jaskel.jobs")
 
 MOST_MEMORY = 800_000_000
 """Bytes of resident memory that a process of a job may have."""
 
-TOO_MUCH = (
-    f"This needed more than {MOST_MEMORY // 1_000_000} MB of memory and was stopped. The file is damaged, or far larger inside "
-    "than it looks: save it anew where it was made, and add that."
-)
+FULL_HD, PER_PIXEL = 1920 * 1080, 110
+"""Pictures of more pixels than this may have so many bytes on top for each: decoder and encoder hold some twenty pictures of
+1.5 bytes a pixel each, and ours a few of 3 while they are put together."""
+
+
+def too_much(most: int) -> str:
+    """What is told where a job took more than ``most`` bytes of memory."""
+    return (
+        f"This needed more than {most // 1_000_000} MB of memory and was stopped. The file is damaged, or far larger inside "
+        "than it looks: save it anew where it was made, and add that."
+    )
+
 
 Handler = Callable[[Workshop, Job, Progress], None]
 
@@ -51,6 +62,8 @@ def handlers() -> dict[str, Handler]:
     return {
         "prepare": prepare.prepare,
         "picture": prepare.picture,
+        "keys": prepare.key_pictures,
+        "faces": faces.find_faces,
         "bring": fit_text.fit_brought_text,
         "fetch": remote.fetch,
         **dict.fromkeys(fit.KINDS, fit.fit_loose),
@@ -63,6 +76,7 @@ def handlers() -> dict[str, Handler]:
         "settle": settle.settle,
         "process": process.process_tracks,
         "loudness": loudness.bring_to_loudness,
+        "meanings": meanings.find_meanings,
         "even": loudness.even_voices,
         "pickup": pickup.make_line,
         "sides": sides.part_sides,
@@ -74,14 +88,30 @@ def handlers() -> dict[str, Handler]:
 
 
 def memory_for(workshop: Workshop, job: Job) -> int:
-    """Bytes that the process of a job may have; where it loads weights, room for these on top: they are no file's fault."""
+    """Bytes that the process of a job may have; for weights and for large pictures more on top: they are no file's fault."""
     folder: Path | None = None
     if job.kind == "weights":
         folder = workshop.settings.weights(job.subject)
     elif job.kind == "transcribe":
         folder = transcribe.own_weights(workshop, job.subject) or workshop.settings.model or multilingual_weights()
     files = folder.iterdir() if folder and folder.is_dir() else ()
-    return MOST_MEMORY + 2 * sum(file.stat().st_size for file in files)
+    larger = max(0, _pixels(workshop, job) - FULL_HD)
+    return MOST_MEMORY + PER_PIXEL * larger + 2 * sum(file.stat().st_size for file in files)
+
+
+def _pixels(workshop: Workshop, job: Job) -> int:
+    """The pixels of the largest film that a job decodes."""
+    with workshop.home.database.read() as session:
+        if job.kind in ("picture", "keys"):
+            films = [session.get(Recording, job.subject)]
+        elif job.kind == "export" and (row := session.get(EditionRow, job.subject)):
+            tracks = sessions_in(session, workshop.home.editions.open(session, row.id).edition).values()
+            borrowed = (session.get(Recording, each.recording) for known in tracks for each in known.tracks)
+            films = [*row.episode.recordings, *borrowed]
+        else:
+            films = []
+        shown = (film.info["picture"] for film in films if film and film.kind != "still")
+        return max((picture["width"] * picture["height"] for picture in shown if picture), default=0)
 
 
 def carry_out(workshop: Workshop, job_id: str) -> None:
@@ -102,7 +132,7 @@ def work(workshop: Workshop, job: Job) -> tuple[str, str]:
     except Problem as problem:
         return "failed", problem.sentence
     except MemoryError:
-        return "failed", TOO_MUCH
+        return "failed", too_much(memory_for(workshop, job))
     except Exception as error:
         if known := problem_of(error):
             return "failed", known.sentence

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any
 
+from jaskel.core.chapters import programme_chapters
+from jaskel.core.marks.chapter import Chapter
 from jaskel.core.pickup import lines_in
 from jaskel.core.problem import Problem
 from jaskel.jobs.loudness import measured_plan
@@ -15,14 +18,13 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.captions.about import About
 from jaskel.media.captions.rates import FRAME_RATES
-from jaskel.media.card import cards_of
 from jaskel.media.forms import FORMS, Making
 from jaskel.media.probe import room_for
 from jaskel.media.render import SOUND_BITS, Tags
 from jaskel.speech.language import AUTO
 from jaskel.store.house_captions import captions_of
 from jaskel.store.house_captions import file_name as caption_name
-from jaskel.store.material import sessions_in
+from jaskel.store.material import marks_of, sessions_in
 from jaskel.store.models import EditionRow, Export, Job, Recording
 from jaskel.store.notices import post
 from jaskel.store.pickups import line_of
@@ -44,6 +46,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         lines = lines_in(edition)
         told = tuple(line_of(session.get_one(Recording, each.recording)).told for each in lines)
         tags = Tags(row.episode.title, row.episode.show.name, row.episode.title, told)
+        chapters = [*marks_of(row.episode).marks.all(Chapter)]
         shown = captions_of(row.episode.show)
         parts = {"show": row.episode.show.name, "episode": row.episode.title, "edition": row.name}
         named = partial(caption_name, shown.names, language=shown.language or language, **parts)
@@ -53,6 +56,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         raise Problem(
             "nothing-kept", "Everything in this edition is struck, so there is nothing to export. Put something back."
         )
+    tags = replace(tags, chapters=tuple(programme_chapters(chapters, plan)))
+    if form.group == "Chapters" and not tags.chapters:
+        raise Problem("no-chapters", "This edition has no chapters. Let them be found under Reuse, or begin one there.")
     room_for(home.vault.root, form.bytes_a_second * plan.length // 48_000, name)
     with home.database.write() as session:
         session.get_one(Job, job.id).total = plan.length
@@ -66,8 +72,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         with home.database.read() as session:
             return home.vault.original(session.get_one(Recording, recording).digest)
 
+    artist = workshop.artist(plan.material.titles, plan.material.style)
     making = Making(
-        plan, workshop.sound.read, original, cards_of(tags.title, tags.show), tags, voices, workshop.faces, bits, muted,
+        plan, workshop.sound.read, original, artist, tags, voices, workshop.faces, bits, muted,
         captions, job.details.get("texts", "first"), about, named, progress,
     )  # fmt: skip
     with home.vault.making(home.vault.export(job.id)) as path:

@@ -3,20 +3,37 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
+from typing import Any
 
 from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Append
+from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks, clock, from_seconds
+from jaskel.jobs.faces import start_faces
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.conform import Conformed, already_conformed, conform
-from jaskel.media.picture import make_thumbnail, make_working_copy
+from jaskel.media.picture import make_key_copy, make_thumbnail, make_working_copy
 from jaskel.media.probe import MediaInfo
 from jaskel.store.home import Home
 from jaskel.store.models import Episode, Job, Recording, SessionRow, TrackRow
 from jaskel.store.notices import post
+
+LONG_SECONDS = 60.0
+"""The working copy of a film that is no longer than this is there as soon as its key pictures would be."""
+
+
+def start_reading(session: Session, recording: Recording, **details: Any) -> list[str]:
+    """Write down the jobs that read a new recording; gives their ids."""
+    info = MediaInfo.from_json(recording.info)
+    total = from_seconds(info.seconds or 0)
+    jobs = [add_job(session, "prepare", recording.episode_id, recording.id, total, **details)]
+    if info.picture and not info.still and (info.seconds or 0) > LONG_SECONDS:
+        jobs.append(add_job(session, "keys", recording.episode_id, recording.id))
+    return [job.id for job in jobs]
 
 
 def prepare(workshop: Workshop, job: Job, progress: Progress) -> None:
@@ -130,6 +147,23 @@ def start_transcript(session: Session, recording: Recording, *, anew: bool = Fal
     return add_job(session, "transcribe", recording.episode_id, recording.id, recording.length, anew=anew).id
 
 
+def key_pictures(workshop: Workshop, job: Job, _progress: Progress) -> None:
+    """Make something of a long film that can be seen at once, unless all of it can be."""
+    home = workshop.home
+    with home.database.read() as session:
+        recording = session.get_one(Recording, job.subject)
+    info = MediaInfo.from_json(recording.info)
+    copy = home.vault.key_copy(recording.digest)
+    if info.picture and not recording.has_working_copy and not copy.exists():
+        # What is wrong with a film is told where its sound is read, and where its whole picture is.
+        with suppress(Problem), home.vault.making(copy) as new_copy:
+            make_key_copy(home.vault.original(recording.digest), info.picture, info.seconds or 0, new_copy)
+    with home.database.write() as session:
+        row = session.get_one(Recording, job.subject)
+        row.has_key_copy = copy.exists() and not row.has_working_copy
+        post(session, "recording", recording.episode_id, id=recording.id)
+
+
 def picture(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Make the light copy of a recording's picture."""
     home = workshop.home
@@ -145,5 +179,10 @@ def picture(workshop: Workshop, job: Job, progress: Progress) -> None:
         with home.vault.making(copy) as new_copy:
             make_working_copy(home.vault.original(recording.digest), shown, recording.length, new_copy, progress)
     with home.database.write() as session:
-        session.get_one(Recording, job.subject).has_working_copy = copy.exists()
+        row = session.get_one(Recording, job.subject)
+        row.has_working_copy, row.has_key_copy = copy.exists(), False
+        faces = start_faces(home, session, row)
         post(session, "recording", recording.episode_id, id=recording.id)
+    home.vault.key_copy(recording.digest).unlink(missing_ok=True)
+    if faces:
+        send(home, faces)

@@ -11,9 +11,9 @@ from urllib.parse import quote
 from urllib.request import urlopen
 
 from jaskel.core.problem import Problem
-from jaskel.jobs.prepare import start_sync
+from jaskel.jobs.prepare import start_reading, start_sync
 from jaskel.jobs.progress import Progress
-from jaskel.jobs.queue import add_job, send
+from jaskel.jobs.queue import send
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.probe import probe, room_for
 from jaskel.store.models import Episode, Job, Recording
@@ -101,15 +101,14 @@ def _fetch_one(workshop: Workshop, host: RecordingHost, job: Job, file: dict[str
         )  # fmt: skip
         session.add(recording)
         session.flush()
-        prepare = add_job(
-            session, "prepare", job.of_episode, recording.id, round((info.seconds or 0) * 48_000), guest=file["guest"]
-        )
+        reading = start_reading(session, recording, guest=file["guest"])
         known = session.get_one(Job, job.id)
         pairs = [*known.details.get("recordings", []), [recording.id, file["guest"]]]
         known.details = {**known.details, "recordings": pairs, "fetched": [*known.details.get("fetched", []), file["id"]]}
         post(session, "recording", job.of_episode, id=recording.id)
     home.vault.claim(received.digest)
-    send(home, prepare.id)
+    for each in reading:
+        send(home, each)
 
 
 def _lay_together(workshop: Workshop, job: Job) -> None:

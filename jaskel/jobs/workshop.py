@@ -8,10 +8,12 @@ from threading import Lock
 import numpy as np
 from cachetools import LRUCache
 
+from jaskel.core.picture.style import Style
 from jaskel.core.plan import Feed, Material
 from jaskel.core.sound.processor import name_of
 from jaskel.core.source import Recorded, Source, home_of
 from jaskel.core.timebase import Ticks
+from jaskel.media.graphics import Artist
 from jaskel.media.room_tone import make_room_tone
 from jaskel.media.sound import Shelf, sound_of, to_mono_16k
 from jaskel.media.typefaces import Typefaces
@@ -31,6 +33,10 @@ class Workshop:
         self._digests: LRUCache[str, str] = LRUCache(4096)
         self.sound = Shelf(self.file_of)
         self.faces = Typefaces(settings.fonts)
+
+    def artist(self, titles: tuple[str, str], style: Style) -> Artist:
+        """What draws the cards and graphics of an episode, by the titles of it and its show."""
+        return Artist(*titles, style, self.faces, self.settings.logos.joinpath)
 
     def file_of(self, feed: Feed) -> Path:
         """The file of a feed; room tone is made when it is first wanted."""

@@ -21,7 +21,9 @@ from jaskel.media.captions.about import About
 from jaskel.media.captions.drawn import Overlay, Renderer
 from jaskel.media.captions.files import CAPTION_FORMS, CaptionForm
 from jaskel.media.captions.track import CaptionTrack
-from jaskel.media.render import SOUND_BITS, Cards, Container, Tags, write_film, write_mp3, write_wav
+from jaskel.media.chapters import write_json, write_lines, write_vtt
+from jaskel.media.graphics import Artist
+from jaskel.media.render import SOUND_BITS, Container, Tags, write_film, write_mp3, write_wav
 from jaskel.media.sound import Read
 from jaskel.media.stems import write_stems
 from jaskel.media.texts import write_markdown, write_text
@@ -36,8 +38,8 @@ class Making:
     ----------
     plan
         What is made.
-    read, originals, cards
-        Where its sound comes from, the files of its pictures, and what draws its cards.
+    read, originals, artist
+        Where its sound comes from, the files of its pictures, and what draws its cards and what lies over its pictures.
     tags
         What a player shows of it.
     voices
@@ -61,7 +63,7 @@ class Making:
     plan: Plan
     read: Read
     originals: Callable[[str], Path]
-    cards: Cards
+    artist: Artist
     tags: Tags
     voices: Mapping[str, str]
     faces: Typefaces = SHIPPED_ONLY
@@ -148,7 +150,7 @@ def _film(path: Path, making: Making, container: Container) -> None:
         plan,
         making.read,
         making.originals,
-        making.cards,
+        making.artist,
         making.progress,
         making.tags,
         making.bits,
@@ -204,6 +206,21 @@ def _all_captions(path: Path, making: Making) -> None:
             file = Path(folder) / key
             known.write(file, cues, making.about)
             out.write(file, name)
+
+
+@form("chapters", "Chapters", "Chapters as JSON", "as podcast players read them", ending="chapters.json")
+def _json_chapters(path: Path, making: Making) -> None:
+    write_json(path, making.tags.chapters)
+
+
+@form("chapters vtt", "Chapters", "Chapters as WebVTT", "for a track of chapters beside a film", ending="chapters.vtt")
+def _vtt_chapters(path: Path, making: Making) -> None:
+    write_vtt(path, making.tags.chapters)
+
+
+@form("chapters txt", "Chapters", "Chapters as text", "a line with time and title for each", ending="chapters.txt")
+def _txt_chapters(path: Path, making: Making) -> None:
+    write_lines(path, making.tags.chapters)
 
 
 @form("txt", "Transcript", "Text", "a paragraph for each passage")

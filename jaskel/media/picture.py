@@ -6,6 +6,7 @@ import struct
 from collections.abc import Callable, Iterator
 from fractions import Fraction
 from pathlib import Path
+from typing import BinaryIO
 
 import av
 import av.error
@@ -15,10 +16,14 @@ from PIL import Image, ImageOps
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
 from jaskel.media.container import STILLS, open_media
+from jaskel.media.light import is_high, lowered
 from jaskel.media.probe import PictureInfo, pixel_shape
 
 SEEK_AHEAD_SECONDS = 4.0
 """Further ahead than this, seeking to a key picture is cheaper than decoding up to it."""
+
+KEY_PICTURES = {"crf": "18", "preset": "ultrafast", "g": "1"}
+"""How short films for the monitor are encoded: every picture can be jumped to."""
 
 WORKING_WIDTH = 640
 WORKING_RATE = Fraction(30)
@@ -27,7 +32,8 @@ WORKING_RATE = Fraction(30)
 class PictureSource:
     """The pictures of a file in order of time, jumping where asked to. Close it after use.
 
-    ``pixel`` is how wide a pixel is to its height, before the picture is turned upright.
+    ``pixel`` is how wide a pixel is to its height, before the picture is turned upright; ``rate`` tells how many pictures there
+    are in a second, about.
     """
 
     def __init__(self, path: Path) -> None:
@@ -42,10 +48,10 @@ class PictureSource:
 
     def _open(self) -> None:
         self._container = open_media(self._path)
-        attached = av.stream.Disposition.attached_pic
-        self._stream = next(s for s in self._container.streams.video if not s.disposition & attached)
+        self._stream = first_picture_stream(self._container)
         self._stream.thread_type = "AUTO"
         self.pixel = pixel_shape(self._stream)
+        self.rate = Fraction(self._stream.average_rate or WORKING_RATE)
         self._frames = self._decode()
         self._shown: av.VideoFrame | None = None
 
@@ -101,21 +107,59 @@ class PictureSource:
         return frame.pts * frame.time_base
 
 
-def fitted(
-    frame: av.VideoFrame, width: int, height: int, *, fill: bool = False, pixel: Fraction = Fraction(1)
-) -> av.VideoFrame:
-    """``frame`` upright and as yuv420p of the given size; where shapes differ with black bars, or cropped to ``fill`` it.
+def first_picture_stream(container: av.container.InputContainer) -> av.VideoStream:
+    """The film of a file; a cover that is attached to it is none."""
+    attached = av.stream.Disposition.attached_pic
+    return next(each for each in container.streams.video if not each.disposition & attached)
+
+
+class StillSource:
+    """A single picture, upright; what shows through it is ``ground``."""
+
+    def __init__(self, path: Path, ground: str) -> None:
+        try:
+            with Image.open(path, formats=STILLS) as opened:
+                picture = ImageOps.exif_transpose(opened)
+                picture.thumbnail((LARGEST_STILL, LARGEST_STILL))
+                picture = picture.convert("RGBA")
+        except (OSError, SyntaxError, ValueError, EOFError, struct.error) as error:
+            raise Problem("cut-off", "This picture breaks off: its end is missing or damaged. Copy it again.") from error
+        solid = Image.new("RGBA", picture.size, ground)
+        solid.alpha_composite(picture)
+        self._shown = av.VideoFrame.from_ndarray(np.asarray(solid.convert("RGB")), "rgb24").reformat(format="yuv420p")
+
+    def at(self, _seconds: Fraction) -> av.VideoFrame:
+        """The picture, whenever it is asked for."""
+        return self._shown
+
+    def close(self) -> None:
+        """Nothing is held open."""
+
+
+LARGEST_STILL = 4096
+"""The longer side of a still picture in films, in pixels: an outer edge of 4K."""
+
+
+def upright(frame: av.VideoFrame) -> av.VideoFrame:
+    """``frame`` turned as its camera says, and in the range of light that ordinary screens have."""
+    turn = int(getattr(frame, "rotation", 0)) % 360
+    if is_high(frame):
+        frame = lowered(frame)
+    if not turn:
+        return frame
+    return av.VideoFrame.from_ndarray(np.rot90(frame.to_ndarray(format="rgb24"), turn // 90).copy(), "rgb24")
+
+
+def fitted(frame: av.VideoFrame, width: int, height: int, *, pixel: Fraction = Fraction(1)) -> av.VideoFrame:
+    """``frame`` upright and as yuv420p of the given size; where shapes differ with black bars.
 
     ``pixel`` is how wide its pixels are to their height, as they are stored.
     """
-    turn = int(getattr(frame, "rotation", 0)) % 360
-    if turn:
-        frame = av.VideoFrame.from_ndarray(np.rot90(frame.to_ndarray(format="rgb24"), turn // 90).copy(), "rgb24")
-        pixel = 1 / pixel if turn % 180 else pixel
+    if int(getattr(frame, "rotation", 0)) % 180:
+        pixel = 1 / pixel
+    frame = upright(frame)
     if (frame.width, frame.height, frame.format.name) == (width, height, "yuv420p"):
         return frame
-    if fill:
-        return _filling(frame, width, height, pixel)
     wide = frame.width * pixel
     scale = min(width / wide, Fraction(height, frame.height))
     inner = max(2, round(wide * scale) // 2 * 2), max(2, round(frame.height * scale) // 2 * 2)
@@ -127,15 +171,67 @@ def fitted(
     return av.VideoFrame.from_ndarray(canvas, "rgb24").reformat(format="yuv420p")
 
 
-def _filling(frame: av.VideoFrame, width: int, height: int, pixel: Fraction) -> av.VideoFrame:
-    """The middle of ``frame``, as large as it gets in the given size."""
-    wide = frame.width * pixel
-    scale = max(width / wide, Fraction(height, frame.height))
-    inner = max(width, round(wide * scale)), max(height, round(frame.height * scale))
-    x, y = (inner[0] - width) // 2, (inner[1] - height) // 2
-    canvas = np.empty((height, width, 3), np.uint8)
-    canvas[:] = frame.reformat(*inner, "rgb24").to_ndarray()[y : y + height, x : x + width]
-    return av.VideoFrame.from_ndarray(canvas, "rgb24").reformat(format="yuv420p")
+MOST_KEYS = 60
+"""So many pictures stand for a whole film until its working copy is made."""
+
+
+def make_key_copy(original: Path, picture: PictureInfo, seconds: float, copy: Path) -> int:
+    """Write a working copy of a film of so many ``seconds`` with :data:`MOST_KEYS` pictures at most, each shown until the next.
+
+    Key pictures are decoded without any other, so this takes some seconds however long the film is. Gives their number.
+
+    Raises
+    ------
+    Problem
+        ``nothing-readable`` when there is no key picture.
+    """
+    (width, height), rate = _working_size(picture), min(picture.frame_rate, WORKING_RATE)
+    last: tuple[int, av.VideoFrame] | None = None
+    count = 0
+    with open_media(original) as container, av.open(str(copy), "w", format="mp4", options={"movflags": "+faststart"}) as out:
+        source = first_picture_stream(container)
+        pixel = pixel_shape(source)
+        stream = out.add_stream("libx264", rate=rate, options={"crf": "27", "preset": "superfast", "g": "1", "bf": "0"})
+        stream.width, stream.height, stream.pix_fmt = width, height, "yuv420p"
+        for at, frame in _key_pictures(container, source, seconds):
+            number = max(last[0] + 1, round(at * rate)) if last else 0
+            small = fitted(frame, width, height, pixel=pixel)
+            out.mux(stream.encode(stamped(small, number, rate)))
+            last, count = (number, small), count + 1
+        if last is None:
+            raise Problem("nothing-readable", "No picture could be read from this file: it is damaged. Copy it again.")
+        if (end := frame_count(round(seconds * RATE), rate) - 1) > last[0]:
+            out.mux(stream.encode(stamped(last[1], end, rate)))
+        out.mux(stream.encode())
+    return count
+
+
+def _key_pictures(
+    container: av.container.InputContainer, source: av.VideoStream, seconds: float
+) -> Iterator[tuple[Fraction, av.VideoFrame]]:
+    """Key pictures all through a film, with the seconds each is at."""
+    zero, decoder = Fraction(container.start_time or 0, av.time_base), source.codec_context
+    latest: int | None = None
+    for number in range(MOST_KEYS):
+        try:
+            if number:
+                container.seek(int((zero + Fraction(seconds) * number / MOST_KEYS) * av.time_base), backward=True)
+                decoder.flush_buffers()
+            packet = next((each for each in container.demux(source) if each.is_keyframe), None)
+            if packet is None or packet.pts is None or (latest is not None and packet.pts <= latest):
+                continue
+            frames = [*decoder.decode(packet), *decoder.decode(None)]
+            decoder.flush_buffers()
+        except (av.error.FFmpegError, OSError):
+            continue
+        if frames:
+            latest = packet.pts
+            yield packet.pts * Fraction(source.time_base or 0) - zero, frames[0]
+
+
+def _working_size(picture: PictureInfo) -> tuple[int, int]:
+    width = min(WORKING_WIDTH, picture.width)
+    return max(2, width // 2 * 2), max(2, round(picture.height * width / picture.width) // 2 * 2)
 
 
 def make_working_copy(
@@ -148,10 +244,7 @@ def make_working_copy(
     Problem
         ``nothing-readable`` when not a single picture could be decoded.
     """
-    width = min(WORKING_WIDTH, picture.width)
-    height = max(2, round(picture.height * width / picture.width) // 2 * 2)
-    width = max(2, width // 2 * 2)
-    rate = min(picture.frame_rate, WORKING_RATE)
+    (width, height), rate = _working_size(picture), min(picture.frame_rate, WORKING_RATE)
     source = PictureSource(original)
     try:
         if source.at(Fraction(0)) is None:
@@ -182,7 +275,7 @@ def stamped(frame: av.VideoFrame, number: int, rate: Fraction) -> av.VideoFrame:
 POSTER = 320, 180
 
 
-def make_poster(light: Path, out: Path, at: Fraction | None) -> None:
+def make_poster(light: Path, out: Path | BinaryIO, at: Fraction | None) -> None:
     """Write a small JPEG of a light copy, filling 16:9: of a film what is seen after ``at`` seconds, else of a still picture.
 
     Raises

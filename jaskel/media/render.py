@@ -15,15 +15,18 @@ from typing import Any, Literal
 import av
 import numpy as np
 import soundfile
-from PIL import Image
 
-from jaskel.core.plan import Camera, Plan
-from jaskel.core.source import OPENING, Card, Drawn
+from jaskel.core.chapters import ProgrammeChapter
+from jaskel.core.plan import Frame, Plan
+from jaskel.core.plan.picture import Shown
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
 from jaskel.media.captions.drawn import Overlay
 from jaskel.media.captions.track import CaptionTrack
+from jaskel.media.chapters import put_into
 from jaskel.media.conformed import write_samples
-from jaskel.media.picture import PictureSource, fitted, stamped
+from jaskel.media.graphics import Artist, Graphics
+from jaskel.media.picture import KEY_PICTURES, stamped
+from jaskel.media.scene import Studio
 from jaskel.media.sound import Read, mix
 
 STRETCH: Ticks = 5 * RATE
@@ -31,6 +34,9 @@ SOUND_BITS = 192_000
 """Bits a second of compressed sound, where nothing else is wished."""
 
 FILM_OPTIONS = {"crf": "20", "preset": "veryfast"}
+SHORT_LOOK = {"rc-lookahead": "5"}
+"""How far the encoder looks ahead in pictures larger than full HD, each of which it holds in memory."""
+
 WAV_LIMIT = 4_000_000_000
 """A WAV file cannot say that it holds more; beyond that RF64 is written, which is WAV with a wider length."""
 
@@ -45,6 +51,7 @@ class Tags:
     show: str
     episode: str
     lines: tuple[str, ...] = ()
+    chapters: tuple[ProgrammeChapter, ...] = ()
 
     def metadata(self) -> dict[str, str]:
         comment = ". ".join([f"{self.show}: {self.episode}", *self.lines])
@@ -77,6 +84,7 @@ def write_mp3(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags, 
     """MP3 of so many ``bits`` a second, with ID3 tags."""
     with av.open(str(path), "w", format="mp3") as out:
         out.metadata.update(tags.metadata())
+        put_into(out, tags.chapters)
         channels = channels_of(plan)
         layout = "mono" if channels == 1 else "stereo"
         stream = out.add_stream("libmp3lame", rate=RATE, layout=layout)
@@ -119,16 +127,13 @@ Container = Literal["mp4", "matroska"]
 CONTAINERS: dict[Container, dict[str, str]] = {"mp4": {"movflags": "+faststart"}, "matroska": {}}
 """The containers of films, each with the options it is written with."""
 
-Cards = Callable[[Card | Drawn, int, int], Image.Image]
-"""Draws a card, or a full picture of words, at a width and height in pixels."""
-
 
 def write_film(
     path: Path,
     plan: Plan,
     read: Read,
     originals: Callable[[str], Path],
-    cards: Cards,
+    artist: Artist,
     progress: Report,
     tags: Tags,
     bits: int = SOUND_BITS,
@@ -142,9 +147,11 @@ def write_film(
     captions that players show or hide.
     """
     frame = plan.frame
+    options = FILM_OPTIONS if frame.width * frame.height <= 1920 * 1080 else FILM_OPTIONS | SHORT_LOOK
     with av.open(str(path), "w", format=container, options=CONTAINERS[container]) as out:
         out.metadata.update(tags.metadata())
-        video = out.add_stream("libx264", rate=frame.rate, options=FILM_OPTIONS)
+        put_into(out, tags.chapters)
+        video = out.add_stream("libx264", rate=frame.rate, options=options)
         video.width, video.height, video.pix_fmt = frame.width, frame.height, "yuv420p"
         video.thread_type = "AUTO"
         audio = out.add_stream("aac", rate=RATE, layout="stereo")
@@ -153,7 +160,7 @@ def write_film(
             track.begin(out, container)
         heard = stretches(plan, read, lambda _: None)
         heard_to = -1
-        for number, picture in enumerate(_pictures(plan, originals, cards)):
+        for number, picture in enumerate(_pictures(plan, originals, artist)):
             at = frame_start(number, frame.rate)
             while heard_to <= at and (stretch := next(heard, None)):
                 begin, sound = stretch
@@ -172,34 +179,33 @@ def write_film(
         out.mux(audio.encode())
 
 
-def _pictures(plan: Plan, originals: Callable[[str], Path], cards: Cards) -> Iterator[av.VideoFrame]:
-    """One picture for each frame of the programme: what the plan shows at that moment."""
+def _pictures(plan: Plan, originals: Callable[[str], Path], artist: Artist) -> Iterator[av.VideoFrame]:
+    """One picture for each frame of the programme: what the plan shows at that moment, with what is drawn over it."""
     frame = plan.frame
-    cameras: dict[str, PictureSource] = {}
-    stills: dict[Card | Drawn, av.VideoFrame] = {}
-
-    def still(shown: Card | Drawn) -> av.VideoFrame:
-        if shown not in stills:
-            drawn = av.VideoFrame.from_ndarray(np.asarray(cards(shown, frame.width, frame.height)), "rgb24")
-            stills[shown] = fitted(drawn, frame.width, frame.height)
-        return stills[shown]
-
+    graphics = Graphics(plan.overlays, artist, frame.width, frame.height)
+    studio = Studio(frame, originals, artist)
     try:
         for number in range(frame_count(plan.length, frame.rate)):
             at = min(frame_start(number, frame.rate), plan.length - 1)
             layer = plan.layer_at(at)
             assert layer is not None
-            if not isinstance(layer.shown, Camera):
-                yield still(layer.shown)
-                continue
-            name = layer.shown.recording
-            if name not in cameras:
-                cameras[name] = PictureSource(originals(name))
-            picture = cameras[name].at(Fraction(layer.shown.after(at - layer.begin), RATE))
-            if picture is None:
-                yield still(OPENING)
-                continue
-            yield fitted(picture, frame.width, frame.height, fill=frame.fill, pixel=cameras[name].pixel)
+            yield graphics.over(studio.picture(layer.shown, at - layer.begin), at)
     finally:
-        for camera in cameras.values():
-            camera.close()
+        studio.close()
+
+
+def write_stretch(
+    path: Path, shown: Shown, length: Ticks, frame: Frame, originals: Callable[[str], Path], artist: Artist
+) -> None:
+    """A silent MP4 of what is seen for so long, for the monitor: every picture can be jumped to."""
+    studio = Studio(frame, originals, artist)
+    try:
+        with av.open(str(path), "w", format="mp4", options=CONTAINERS["mp4"]) as out:
+            video = out.add_stream("libx264", rate=frame.rate, options=KEY_PICTURES)
+            video.width, video.height, video.pix_fmt = frame.width, frame.height, "yuv420p"
+            for number in range(max(1, frame_count(length, frame.rate))):
+                picture = studio.picture(shown, frame_start(number, frame.rate))
+                out.mux(video.encode(stamped(picture, number, frame.rate)))
+            out.mux(video.encode())
+    finally:
+        studio.close()

@@ -6,13 +6,10 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from sqlalchemy.orm import Session
-
 from jaskel.core.captions.house import HouseCaptions
 from jaskel.core.captions.look import Look
 from jaskel.core.codec import codec
-from jaskel.core.edition import Edition
-from jaskel.store.models import Episode, Recording, SessionRow, Show
+from jaskel.store.models import Show
 
 
 @dataclass(frozen=True)
@@ -63,12 +60,3 @@ def file_name(pattern: str, ending: str, **parts: str) -> str:
     text = re.sub(r"\{(\w+)\}", lambda found: parts.get(found[1], ""), pattern)
     plain = re.sub(r"\s+", " ", re.sub(r"[^\w\s.,()-]", "", text)).strip(" .-")
     return f"{plain[:120] or 'captions'}.{ending}"
-
-
-def house_of(session: Session, edition: Edition) -> HouseCaptions:
-    """The captions of the show that an edition belongs to; as usual where nothing is in it."""
-    for name in edition.recordings:
-        owner = session.get(Recording, name) or session.get(SessionRow, name)
-        if owner is not None:
-            return captions_of(session.get_one(Episode, owner.episode_id).show).house
-    return HouseCaptions()

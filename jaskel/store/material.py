@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -11,16 +12,23 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jaskel.core.captions.house import USUAL_HOUSE
 from jaskel.core.codec import codec, from_json, to_json
 from jaskel.core.edition import Edition
 from jaskel.core.history import History, StepKind, Turn
 from jaskel.core.marks.anchor import Carry
 from jaskel.core.marks.bed import Bed
 from jaskel.core.marks.chain import chains, chains_wanted
+from jaskel.core.marks.cutaway import Cutaway
+from jaskel.core.marks.graphic import LowerThird
 from jaskel.core.marks.mark import Mark, Marks, strip_name, strip_parts
 from jaskel.core.operations import SetMarks
 from jaskel.core.operations.marks import carried_along
+from jaskel.core.picture.faces import Face, Faces
+from jaskel.core.picture.framing import Box
+from jaskel.core.picture.style import USUAL_STYLE, Style
 from jaskel.core.plan import Material
+from jaskel.core.plan.material import Footage
 from jaskel.core.problem import Problem
 from jaskel.core.session import Session as Tracks
 from jaskel.core.session import Track
@@ -28,10 +36,11 @@ from jaskel.core.sound.processor import Chain, Leveller, before_the_cut, by_word
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript
 from jaskel.store.editions import NOBODY, Author, carried_over, entry_of
-from jaskel.store.house_captions import house_of
+from jaskel.store.house_captions import captions_of
+from jaskel.store.house_style import episode_in, people_of, style_of
 from jaskel.store.models import Episode, MaterialEntry, Recording
 from jaskel.store.notices import post
-from jaskel.store.sessions import session_in
+from jaskel.store.sessions import picture_of, session_in
 from jaskel.store.vault import Vault
 
 
@@ -112,14 +121,81 @@ def material_of(
     session: Session, edition: Edition, sessions: Mapping[str, Tracks], vault: Vault, said: Mapping[str, Transcript]
 ) -> Material:
     """The same as :func:`material_in`, where the tracks are known."""
+    episode = episode_in(session, edition)
+    show = episode.show if episode else None
     return Material(
         sessions,
         said,
         frozenset(_processed(session, edition, sessions, vault)),
         _lengths(session, edition),
         {strip: read_weighted(file) for strip, file in _ridden(session, edition, sessions, vault) if file.exists()},
-        house_of(session, edition),
+        captions_of(show).house if show else USUAL_HOUSE,
+        {name: read_faces(file) for name, file in _filmed(session, sessions, vault) if file.exists()},
+        style_of(show) if show else USUAL_STYLE,
+        people_of(show) if show and (edition.marks.all(LowerThird) or {"framings", "pulse"} & {*show.style}) else {},
+        _footage(session, edition),
+        _envelopes(session, sessions, vault, style_of(show)) if show and style_of(show).draws_voices else {},
+        {voice.id: voice.number for voice in show.voices} if show else {},
+        (episode.title, episode.show.name) if episode else ("", ""),
     )
+
+
+def _filmed(session: Session, sessions: Mapping[str, Tracks], vault: Vault) -> Iterator[tuple[str, Path]]:
+    """The recordings that are seen, and the files that tell where faces are in them."""
+    for name in {track.recording for known in sessions.values() for track in known.tracks if track.picture}:
+        yield name, vault.faces(session.get_one(Recording, name).digest)
+
+
+@lru_cache(16)
+def read_faces(path: Path) -> Faces:
+    """The faces of a recording, as they were written down once and for all."""
+    told = json.loads(path.read_text())
+    faces = (
+        Face(each["first"], tuple(Box(*box) for box in each["boxes"]), tuple(each.get("turns", ()))) for each in told["faces"]
+    )
+    moving = (Box(*box) if box else None for box in told.get("moving", []))
+    return Faces(tuple(faces), told["looks"], tuple(told["cuts"]), tuple(moving))
+
+
+def write_faces(path: Path, faces: Faces) -> None:
+    """Faces as JSON."""
+    told = [
+        {
+            "first": face.first,
+            "boxes": [[round(side, 4) for side in box] for box in face.boxes],
+            "turns": [round(turn, 3) for turn in face.turns],
+        }
+        for face in faces.faces
+    ]
+    moving = [[round(side, 4) for side in box] if box else None for box in faces.moving]
+    path.write_text(json.dumps({"looks": faces.looks, "cuts": faces.cuts, "faces": told, "moving": moving}))
+
+
+def _footage(session: Session, edition: Edition) -> dict[str, Footage]:
+    """What is known of the recordings over the words."""
+    names = dict.fromkeys(each.shown for each in edition.marks.all(Cutaway))
+    found = {}
+    for name in names:
+        known = session.get(Recording, name)
+        picture = picture_of(known) if known and known.state == "ready" else None
+        if known and picture:
+            found[name] = Footage(picture, known.length, bool(known.info.get("sound_codec")))
+    return found
+
+
+def _envelopes(session: Session, sessions: Mapping[str, Tracks], vault: Vault, style: Style) -> dict[str, bytes]:
+    """How loud recordings are whose voice is drawn: where nothing was filmed, or in framings, too."""
+    everywhere = any(each.kind == "voice" for made in style.framings for each in made.fixtures)
+    drawn = (known.tracks for known in sessions.values() if everywhere or not any(t.picture for t in known.tracks))
+    heard = {track.recording for tracks in drawn for track in tracks}
+    files = ((name, vault.peaks(session.get_one(Recording, name).digest)) for name in heard)
+    return {name: read_envelope(file) for name, file in files if file.exists()}
+
+
+@lru_cache(16)
+def read_envelope(path: Path) -> bytes:
+    """The envelope of a recording, which never changes."""
+    return path.read_bytes()
 
 
 def _lengths(session: Session, edition: Edition) -> dict[str, Ticks]:

@@ -27,7 +27,8 @@ class Show(Base):
 
     ``tidy`` is what it wants tidied and how, where that is not as usual; ``numbers`` how it wants them written, one of
     :data:`jaskel.core.numbers.STYLES`. ``sound`` is what it keeps of how it sounds, see
-    :mod:`jaskel.store.way`, and ``captions`` how it has those, see :mod:`jaskel.store.house_captions`.
+    :mod:`jaskel.store.way`, ``captions`` how it has those, see :mod:`jaskel.store.house_captions`, and ``style`` how its
+    pictures look, a :class:`jaskel.core.picture.style.Style`.
     """
 
     __tablename__ = "shows"
@@ -39,6 +40,9 @@ class Show(Base):
     numbers: Mapped[str] = mapped_column(default="heard")
     sound: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     captions: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    style: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    colours: Mapped[dict[str, str]] = mapped_column(JSON, default=dict)
+    """What the colours of selects stand for."""
     created: Mapped[datetime] = mapped_column(default=now)
     episodes: Mapped[list[Episode]] = relationship(back_populates="show", order_by="Episode.created")
     voices: Mapped[list[Voice]] = relationship(order_by="Voice.number")
@@ -91,6 +95,8 @@ class Recording(Base):
     missing: Mapped[float] = mapped_column(default=0.0)
     trouble: Mapped[str] = mapped_column(default="")
     has_working_copy: Mapped[bool] = mapped_column(default=False)
+    has_key_copy: Mapped[bool] = mapped_column(default=False)
+    """A few key pictures can be seen, until the working copy is made."""
     language: Mapped[str] = mapped_column(default="auto")
     """A code of ISO 639-1, or ``auto`` until it is found from the sound."""
     languages: Mapped[list[list[Any]]] = mapped_column(JSON, default=list)
@@ -111,6 +117,8 @@ class Recording(Base):
 class Voice(Base):
     """A person who speaks, known across the show. Without a name it is shown by its number.
 
+    ``role`` is what stands below the name in a lower third.
+
     ``consent`` is that of the person to be spoken for by a machine (:class:`jaskel.store.pickups.Consent`), empty without.
     """
 
@@ -119,6 +127,7 @@ class Voice(Base):
     show_id: Mapped[str] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
     number: Mapped[int]
     name: Mapped[str] = mapped_column(default="")
+    role: Mapped[str] = mapped_column(default="")
     consent: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     created: Mapped[datetime] = mapped_column(default=now)
 
@@ -268,6 +277,8 @@ class EditionRow(Base):
     deleted: Mapped[datetime | None]
     length: Mapped[int] = mapped_column(default=0)
     revision: Mapped[int] = mapped_column(default=0)
+    wishes: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    """What is asked of each kind of proposal: see :mod:`jaskel.web.reuse`."""
     created: Mapped[datetime] = mapped_column(default=now)
     episode: Mapped[Episode] = relationship(back_populates="every_edition")
 

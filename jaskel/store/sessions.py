@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from fractions import Fraction
 
@@ -61,12 +62,24 @@ def clock_of(row: SessionRow) -> Session:
     return Session(
         tuple(
             Track(
-                track.recording_id, track.recording.length, track.offset, track.drift, track.voice_id, track.sounds,
+                track.recording_id, track.recording.length, track.offset, track.drift, voice_of(row, track), track.sounds,
                 picture_of(track.recording),
             )
             for track in row.tracks
         )
     )  # fmt: skip
+
+
+def voice_of(row: SessionRow, track: TrackRow) -> str | None:
+    """Whose track it is. A camera that nobody has said it of shows the voice whose name its own has: “Camera on Orla”."""
+    if track.voice_id or not track.recording.info.get("picture"):
+        return track.voice_id
+    named = {*re.findall(r"\w+", track.recording.name.casefold())}
+    for other in row.tracks:
+        first = other.voice.name.casefold().split()[:1] if other.voice else []
+        if first and first[0] in named:
+            return other.voice_id
+    return None
 
 
 def picture_of(recording: Recording) -> Picture | None:
@@ -138,7 +151,9 @@ def sound_name(session: DatabaseSession, names: Sequence[str]) -> str:
 def words_revision(row: SessionRow) -> str:
     """Changes whenever what :func:`conversation_of` gives may change."""
     heard = [track for track in row.tracks if track.sounds]
-    return "-".join([str(row.revision), *(f"{track.recording.transcript_revision}{track.voice_id or ''}" for track in heard)])
+    said = (f"{track.recording.transcript_revision}{track.voice_id or ''}" for track in heard)
+    seen = (voice_of(row, track) or "" for track in row.tracks if not track.sounds)
+    return "-".join([str(row.revision), *said, *seen])
 
 
 def new_voice(session: DatabaseSession, show_id: str, name: str = "") -> Voice:

@@ -168,9 +168,29 @@ class Vault:
     def working_copy(self, digest: str) -> Path:
         return self.root / "derived" / digest / "picture.mp4"
 
+    def key_copy(self, digest: str) -> Path:
+        """Key pictures that stand for the light copy until it is made."""
+        return self.root / "derived" / digest / "keys.mp4"
+
+    def faces(self, digest: str) -> Path:
+        """The faces that were found in the pictures of an original."""
+        return self.root / "derived" / digest / "faces.json"
+
+    def meanings(self, episode: str) -> Path:
+        """What the sentences of an episode mean."""
+        return self.root / "derived" / "meanings" / f"{episode}.npz"
+
     def poster(self, digest: str) -> Path:
         """A small picture that stands for an original in lists."""
         return self.root / "derived" / digest / "poster.jpg"
+
+    def stretch(self, key: str) -> Path:
+        """A short film of what the monitor cannot put together itself."""
+        return self.root / "derived" / "stretches" / f"{key}.mp4"
+
+    def turned(self, digest: str, key: str, number: int) -> Path:
+        """A piece of a light copy in which eyes are turned."""
+        return self.root / "derived" / digest / "turned" / key / f"{number}.mp4"
 
     def export(self, export_id: str) -> Path:
         return self.root / "exports" / export_id

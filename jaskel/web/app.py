@@ -13,22 +13,32 @@ from werkzeug.exceptions import HTTPException
 from jaskel import __version__
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.settings import Settings
-from jaskel.standins import recording_host
+from jaskel.standins import picture_library, recording_host
 from jaskel.store.database import problem_of
 from jaskel.web import (
+    cameras,
     captions,
+    chapters,
     editions,
+    gathered,
+    gaze,
+    graphics,
     history,
     house_captions,
+    house_style,
+    joins,
     listening,
     notes,
     notices,
     pickups,
+    pictures,
     recordings,
     remote,
+    reuse,
     search,
     selects,
     sessions,
+    shots,
     shows,
     sounds,
     spellings,
@@ -69,14 +79,24 @@ API = (
     *LIBRARY,
     editions,
     captions,
+    chapters,
+    cameras,
+    gathered,
+    gaze,
+    graphics,
+    joins,
     house_captions,
+    house_style,
+    shots,
     strips,
     pickups,
     way,
+    pictures,
     sounds,
     tidy,
     history,
     notes,
+    reuse,
     selects,
     listening,
     work,
@@ -98,6 +118,8 @@ def create_app(settings: Settings) -> Flask:
         app.register_api(module.api)
     if settings.recording_host.endswith(recording_host.PREFIX):
         app.register_blueprint(recording_host.api)
+    if settings.picture_library.endswith(picture_library.PREFIX):
+        app.register_blueprint(picture_library.api)
     protect(app, settings)
     app.register_error_handler(Problem, _problem)
     app.register_error_handler(HTTPException, _http_error)

@@ -16,6 +16,7 @@ from jaskel.core.captions.cues import Cue
 from jaskel.core.captions.screens import Screen
 from jaskel.core.captions.second import sentences
 from jaskel.core.plan import Plan
+from jaskel.core.plan.clear import hides_face
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.media.captions.about import About
@@ -64,6 +65,10 @@ def listed(path: EditionPath):  # type: ignore[no-untyped-def]
     faults: dict[int, list[Trouble]] = {}
     for each in checked(made, plan.caption_rules):
         faults.setdefault(each.cue, []).append(each)
+    for number, cue in enumerate(plan.clear(made)):
+        if hides_face(cue, plan.faces_at):
+            told = Trouble(number, "over a face", "stands over a face, and there is no room elsewhere")
+            faults.setdefault(number, []).append(told)
     return reply(CuesOut(cues=[_out(plan, tokens, cue, faults.get(number, [])) for number, cue in enumerate(made)]))
 
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
-from threading import Lock
+from threading import Lock, get_ident
 from typing import Any, TypeVar, cast
 
 from cachetools import LRUCache
@@ -68,6 +68,8 @@ class Context:
     def __init__(self, settings: Settings) -> None:
         self.workshop = Workshop(settings)
         self.memory = Memory()
+        self.drawn = Memory(HANDED_OUT // 16)
+        """What lies over pictures, as it was drawn, by its name."""
         self.handed_out = Memory(HANDED_OUT)
         """What sounds in blocks that listeners were told of, by its digest: they ask for it by that."""
 
@@ -75,14 +77,41 @@ class Context:
         """What an edition is compiled against."""
         key = "sessions", words_name(session, opened.edition.used)
         sessions = self.memory.get(key, lambda: sessions_in(session, opened.edition))
-        said = Later(lambda: self.transcripts(session, opened))
+        said = Later(self._when_asked(session, opened))
         return material_of(session, opened.edition, sessions, self.workshop.home.vault, said)
+
+    def _when_asked(self, session: Session, opened: Opened) -> Callable[[], Mapping[str, Transcript]]:
+        """Reads what is said when somebody wants to know it.
+
+        Within the request whose ``session`` it is, it is read in that, which may have changed it. A plan is kept for later
+        ones, too: they must not bring a closed session back to life, for its connection would never be given back.
+        """
+        thread = get_ident()
+
+        def said() -> Mapping[str, Transcript]:
+            if get_ident() == thread and session.in_transaction():
+                return self.transcripts(session, opened)
+            with self.workshop.home.database.read() as own:
+                return self.transcripts(own, opened)
+
+        return said
 
     def plan(self, session: Session, opened: Opened, mode: str = "edited", without: Sequence[Range] = ()) -> Plan:
         """The edition as it is heard in ``mode``, or as it would be ``without`` ranges."""
         material, ranges = self.material(session, opened), joined(without)
         words = words_name(session, opened.edition.used)
-        known = material.processed, frozenset(material.loudness), frozenset(material.lengths), material.captions
+        known = (
+            material.processed,
+            frozenset(material.loudness),
+            frozenset(material.lengths),
+            material.captions,
+            frozenset(material.faces),
+            material.style,
+            frozenset(material.people.items()),
+            frozenset(material.footage.items()),
+            frozenset(material.envelopes),
+            material.titles,
+        )
         key = "plan", opened.id, mode, opened.revision, words, known, ranges
 
         def make() -> Plan:

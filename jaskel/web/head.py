@@ -15,6 +15,7 @@ from jaskel.core.marks.captions import CaptionRules
 from jaskel.core.marks.chain import ChainHere, chains
 from jaskel.core.marks.level import Level, faders, pans
 from jaskel.core.marks.loudness import loudness_of
+from jaskel.core.marks.shot import shot_rules
 from jaskel.core.operations import Retype
 from jaskel.core.places import Places
 from jaskel.core.plan import Plan
@@ -25,7 +26,11 @@ from jaskel.jobs.spell import spellings_of
 from jaskel.store.editions import Author, Opened
 from jaskel.store.material import history_of, is_processed
 from jaskel.store.models import EditionRow, Episode, LogEntry, MaterialEntry, Recording
+from jaskel.web.cameras import aims_out, cameras_out, covers_out, faces_out
 from jaskel.web.context import context
+from jaskel.web.cutaways import cutaways_out
+from jaskel.web.graphics import cards_out, dressing_out, graphics_out
+from jaskel.web.joins import joins_out
 from jaskel.web.schemas.captions import LooksOut, VoiceLookOut, look_field, rules_field
 from jaskel.web.schemas.editions import (
     HeadOut,
@@ -33,6 +38,7 @@ from jaskel.web.schemas.editions import (
     StepOut,
     TrackLevelOut,
 )
+from jaskel.web.schemas.shots import shot_rules_field
 from jaskel.web.schemas.sound import BedFields, BedOut, ChainHereOut, LoudnessOut, StretchOut, TieField, chain_fields
 from jaskel.web.schemas.texts import NewSpelling
 
@@ -91,6 +97,16 @@ def head_of(session: Session, opened: Opened, author: Author) -> HeadOut:
         second_language=second_language(marks),
         own_rules=bool(marks.all(CaptionRules)),
         looks=_looks(plan),
+        shots=shot_rules_field(shot_rules(marks)),
+        graphics=graphics_out(opened.edition, plan),
+        dressing=dressing_out(plan),
+        cards=cards_out(plan.edition),
+        cutaways=cutaways_out(session, opened.edition),
+        joins=joins_out(opened.edition, plan),
+        cameras=cameras_out(session, plan),
+        aims=aims_out(plan),
+        covers=covers_out(plan),
+        faces=faces_out(plan),
         target=row.target,
         target_kind=row.target_kind,
         shape=opened.edition.shape,

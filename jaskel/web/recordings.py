@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from pathlib import Path
 
 from flask import Response, request, send_file
 from sqlalchemy import String, cast, select
@@ -11,7 +12,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.source import Recorded
 from jaskel.jobs.join import take_off_page
-from jaskel.jobs.prepare import place_alone, start_transcript, take_in
+from jaskel.jobs.prepare import place_alone, start_reading, start_transcript, take_in
 from jaskel.jobs.queue import ACTIVE, add_job, send
 from jaskel.jobs.sides import may_be_parted
 from jaskel.media.probe import MediaInfo, probe, room_for
@@ -120,11 +121,11 @@ def add_recording(
         session.flush()
         if like:
             _say_the_same(session, recording, session.get_one(Recording, like))
-        total = round((info.seconds or 0) * 48_000)
-        job = add_job(session, "prepare", episode_id, recording.id, total, transcribe=transcribe)
+        jobs = start_reading(session, recording, transcribe=transcribe)
         post(session, "recording", episode_id, id=recording.id)
     home.vault.claim(digest)
-    send(home, job.id)
+    for job in jobs:
+        send(home, job)
     return reply(recording_out(recording), 201)
 
 
@@ -382,6 +383,23 @@ def wave(path: RecordingPath, query: WaveQuery):  # type: ignore[no-untyped-def]
     return response
 
 
+def light_copy(recording_id: str) -> tuple[Path, Recording]:
+    """The light copy of a recording's picture, and the recording.
+
+    Raises
+    ------
+    Missing
+        ``not-made-yet``, and where there is no such recording.
+    """
+    home = context().workshop.home
+    with home.database.read() as session:
+        recording = find_recording(session, recording_id)
+    copy = home.vault.working_copy(recording.digest)
+    if not copy.exists():
+        raise Missing("not-made-yet", f"The light copy of “{recording.name}” is still being made. Try it in a moment.")
+    return copy, recording
+
+
 @api.get("/recordings/<recording_id>/picture", responses=binary("video/mp4"))
 def picture(path: RecordingPath):  # type: ignore[no-untyped-def]
     """The light working copy of the picture, an MP4 without sound, or the PNG of a still."""
@@ -390,6 +408,15 @@ def picture(path: RecordingPath):  # type: ignore[no-untyped-def]
         recording = find_recording(session, path.recording_id)
     mimetype = "image/png" if recording.kind == "still" else "video/mp4"
     return _derived(home.vault.working_copy(recording.digest), mimetype, recording)
+
+
+@api.get("/recordings/<recording_id>/keys", responses=binary("video/mp4"))
+def keys(path: RecordingPath):  # type: ignore[no-untyped-def]
+    """A few key pictures of a long recording, an MP4 without sound in which each is shown until the next."""
+    home = context().workshop.home
+    with home.database.read() as session:
+        recording = find_recording(session, path.recording_id)
+    return _derived(home.vault.key_copy(recording.digest), "video/mp4", recording)
 
 
 def _derived(place, mimetype: str, recording: Recording) -> Response:  # type: ignore[no-untyped-def]

@@ -28,30 +28,32 @@ api = resource("selects", __name__)
 
 @api.post("/episodes/<episode_id>/selects", responses={201: SelectsOut})
 def mark_as_good(path: EpisodePath, body: NewSelect):  # type: ignore[no-untyped-def]
-    """Mark what lies between two laid times of an edition as good."""
+    """Mark stretches of an edition as good, as one step."""
     home = context().workshop.home
     with home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         opened = home.editions.open(session, body.edition)
         made = [
             Select(new_id(), (Stretch(run.source.recording, start, end),), body.colour, body.who)
+            for stretch in body.ranges
             for run in opened.edition.runs
             if isinstance(run.source, Recorded)
-            for start in [run.start + max(0, body.begin - run.laid)]
-            for end in [min(run.end, run.start + body.end - run.laid)]
+            for start in [run.start + max(0, stretch.begin - run.laid)]
+            for end in [min(run.end, run.start + stretch.end - run.laid)]
             if start < end
         ]
         if not made:
             raise Problem("nothing-there", "There is no recorded sound in what is selected. Select words.")
         changes: dict[str, Mark | None] = {each.id: each for each in made}
-        told = f"marked a stretch at {clock(context().plan(session, opened).programme_at(body.begin))} in {body.colour}"
+        at = clock(context().plan(session, opened).programme_at(body.ranges[0].begin))
+        told = f"marked {f'{len(body.ranges)} stretches' if len(body.ranges) > 1 else f'a stretch at {at}'} in {body.colour}"
         set_marks(session, episode, changes, told, Author(body.who, body.window))
         return reply(SelectsOut(selects=[select_out(each) for each in made]), 201)
 
 
 @api.patch("/episodes/<episode_id>/selects/<mark_id>", responses={200: SelectOut})
 def change(path: MarkPath, body: SelectChange):  # type: ignore[no-untyped-def]
-    """Give a select another colour, or other ends."""
+    """Give a select another colour, a note, a rating, or other ends."""
     with context().workshop.home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         mark = _found(marks_of(episode).marks.get(path.mark_id))
@@ -63,6 +65,13 @@ def change(path: MarkPath, body: SelectChange):  # type: ignore[no-untyped-def]
             mark, told = replace(mark, anchors=(Stretch(mark.recording, start, end),)), "moved an end of a select"
         if body.colour is not None:
             mark, told = replace(mark, colour=body.colour), f"made a select {body.colour}"
+        if body.note is not None:
+            mark, told = replace(mark, note=body.note), "wrote a note on a select"
+        if body.rating is not None:
+            mark, told = (
+                replace(mark, rating=body.rating),
+                f"rated a select {body.rating} of 3" if body.rating else "rated a select no more",
+            )
         set_marks(session, episode, {mark.id: mark}, told, Author(body.who, body.window))
         return reply(select_out(mark))
 

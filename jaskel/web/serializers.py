@@ -8,6 +8,7 @@ from flask import Response
 from pydantic import BaseModel
 
 from jaskel.core.marks.anchor import Place
+from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.note import Note
 from jaskel.core.marks.select import Select
 from jaskel.media.probe import MediaInfo
@@ -23,10 +24,11 @@ from jaskel.store.models import (
     TrackRow,
     Voice,
 )
-from jaskel.store.sessions import shown_name
+from jaskel.store.sessions import shown_name, voice_of
 from jaskel.web.schemas.editions import EditionBrief
 from jaskel.web.schemas.notes import NoteOut, SelectOut
 from jaskel.web.schemas.recordings import PictureOut, RecordingOut, SpokenFrom, TakeOut
+from jaskel.web.schemas.reuse import ChapterOut
 from jaskel.web.schemas.sessions import SessionOut, TrackOut, VoiceOut
 from jaskel.web.schemas.texts import BesidesOut, SpellingOut, TextOut
 from jaskel.web.schemas.work import ExportOut, JobOut
@@ -62,6 +64,7 @@ def recording_out(
         sample_rate=info.sample_rate,
         picture=picture,
         working_copy=recording.has_working_copy,
+        key_pictures=recording.has_key_copy,
         placed=recording.placed or on_page,
         session=session,
         borrowed=borrowed,
@@ -76,7 +79,7 @@ def recording_out(
     )
 
 
-def track_out(track: TrackRow) -> TrackOut:
+def track_out(row: SessionRow, track: TrackRow) -> TrackOut:
     return TrackOut(
         recording=track.recording_id,
         name=track.recording.name,
@@ -84,7 +87,7 @@ def track_out(track: TrackRow) -> TrackOut:
         drift=track.drift,
         sure=track.sure,
         sounds=track.sounds,
-        voice=track.voice_id,
+        voice=voice_of(row, track),
         length=track.recording.length,
     )
 
@@ -97,7 +100,7 @@ def session_out(row: SessionRow, on_page: bool = True) -> SessionOut:
         state=row.state if on_page or row.state != "joined" else "proposed",  # type: ignore[arg-type]
         length=row.length,
         revision=row.revision,
-        tracks=[track_out(track) for track in row.tracks],
+        tracks=[track_out(row, track) for track in row.tracks],
     )
 
 
@@ -131,8 +134,22 @@ def note_out(note: Note) -> NoteOut:
     return NoteOut(id=note.id, recording=place.recording, at=place.at, text=note.text, who=note.who)
 
 
+def chapter_out(mark: Chapter) -> ChapterOut:
+    place = mark.place
+    return ChapterOut(id=mark.id, recording=place.recording, at=place.at, title=mark.title, by_hand=mark.by_hand)
+
+
 def select_out(mark: Select) -> SelectOut:
-    return SelectOut(id=mark.id, recording=mark.recording, start=mark.start, end=mark.end, colour=mark.colour, who=mark.who)
+    return SelectOut(
+        id=mark.id,
+        recording=mark.recording,
+        start=mark.start,
+        end=mark.end,
+        colour=mark.colour,
+        who=mark.who,
+        note=mark.note,
+        rating=mark.rating,
+    )
 
 
 def spelling_out(row: SpellingRow) -> SpellingOut:
@@ -140,7 +157,7 @@ def spelling_out(row: SpellingRow) -> SpellingOut:
 
 
 def voice_out(voice: Voice, like: str | None = None) -> VoiceOut:
-    return VoiceOut(id=voice.id, name=voice.name, shown=shown_name(voice), number=voice.number, like=like)
+    return VoiceOut(id=voice.id, name=voice.name, shown=shown_name(voice), number=voice.number, role=voice.role, like=like)
 
 
 def edition_brief(row: EditionRow) -> EditionBrief:

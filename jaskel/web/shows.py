@@ -9,6 +9,7 @@ from sqlalchemy import Select as Query
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
+from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.note import Note
 from jaskel.core.marks.select import Select
 from jaskel.core.problem import Missing
@@ -50,6 +51,7 @@ from jaskel.web.schemas.library import (
     WaitingOut,
 )
 from jaskel.web.serializers import (
+    chapter_out,
     edition_brief,
     export_out,
     job_out,
@@ -110,6 +112,11 @@ def change_show(path: ShowPath, body: ShowChange):  # type: ignore[no-untyped-de
             show.deleted = now() if body.deleted else None
         if body.numbers is not None:
             show.numbers = body.numbers
+            for episode in show.episodes:
+                post(session, "recording", episode.id)
+        if body.colours is not None:
+            known = {**show.colours, **{str(colour): name for colour, name in body.colours.items()}}
+            show.colours = {colour: name for colour, name in known.items() if name}
             for episode in show.episodes:
                 post(session, "recording", episode.id)
         session.flush()
@@ -290,6 +297,8 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         numbers=style_of(episode.show),
         notes=[note_out(note) for note in marks.all(Note)],
         selects=[select_out(each) for each in marks.all(Select)],
+        colours=episode.show.colours,  # type: ignore[arg-type]
+        chapters=[chapter_out(each) for each in marks.all(Chapter)],
         takes=[take_out(take) for take in session.scalars(select(Take).where(Take.episode_id == episode.id))],
         editions=[edition_brief(edition) for edition in episode.editions],
         jobs=[job_out(job) for job in jobs],

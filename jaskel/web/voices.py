@@ -19,7 +19,10 @@ api = resource("voices", __name__)
 
 @api.patch("/voices/<voice_id>", responses={200: VoiceOut})
 def name(path: VoicePath, body: VoiceChange):  # type: ignore[no-untyped-def]
-    """Name a voice, everywhere in the show. Refused when another has that name, with its id: they can be merged."""
+    """Name a voice, or say what it is, everywhere in the show.
+
+    Refused when another has that name, with its id: they can be merged.
+    """
     with context().workshop.home.database.write() as session:
         voice = find_voice(session, path.voice_id)
         others = session.scalars(select(Voice).where(Voice.show_id == voice.show_id, Voice.id != voice.id))
@@ -30,7 +33,10 @@ def name(path: VoicePath, body: VoiceChange):  # type: ignore[no-untyped-def]
                 f"Another voice of this show is called {twin.name} already. Are they the same? Then merge them.",
                 voice=twin.id,
             )
-        voice.name = body.name
+        if body.name is not None:
+            voice.name = body.name
+        if body.role is not None:
+            voice.role = body.role
         told(session, voice)
         return reply(voice_out(voice))
 

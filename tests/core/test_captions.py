@@ -43,6 +43,21 @@ def test_a_word_between_pauses_stays_alone():
     assert "Yes." in shown(spoken("The boats lie still. | Yes. | The tide comes in."))
 
 
+def test_a_caption_waits_a_little_for_the_one_before_to_be_read():
+    quick, slow = "Incomprehensibly quick stevedores", "We wait."
+    words = [
+        ProgrammeWord(Word(quick, 0, RATE, 1.0), 0, RATE),
+        ProgrammeWord(Word("We", RATE, RATE * 3 // 2, 1.0), RATE, RATE * 3 // 2),
+    ]
+    words += [ProgrammeWord(Word("wait.", RATE * 2, RATE * 3, 1.0), RATE * 2, RATE * 3)]
+    kept = replace(words[1], before="cue")
+    first, second = cues([words[0], kept, words[2]], 6 * RATE, Rules(late=RATE * 3 // 10))
+    none, apart = cues([words[0], kept, words[2]], 6 * RATE, Rules(late=0))
+    assert (apart.start, second.start) == (RATE, RATE + RATE * 3 // 10)
+    assert first.end == none.end + RATE * 3 // 10 and second.start - first.end == Rules().gap
+    assert second.text == slow
+
+
 rules = st.builds(
     Rules,
     st.integers(12, 50),
@@ -63,7 +78,7 @@ def test_no_hard_rule_is_broken_and_no_word_lost(parts, rules):
     assert "".join(cue.text for cue in made).replace(" ", "").replace("-", "") == said
     for cue in made:
         assert len(cue.lines) <= rules.lines and all(len(line) <= rules.characters for line in cue.lines)
-        assert cue.start == cue.words[0].start or cue.words[0].word.text not in cue.text
+        assert 0 <= cue.start - cue.words[0].start <= rules.late or cue.words[0].word.text not in cue.text
         assert 0 <= cue.start < cue.end <= length
         assert cue.end - cue.start <= rules.longest or rules.hold or len(cue.words) == 1
     assert all(after.start - before.end >= min(rules.gap, after.start - before.start - 1) for before, after in pairwise(made))

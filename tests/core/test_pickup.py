@@ -14,7 +14,7 @@ from jaskel.core.operations import apply
 from jaskel.core.operations.material import Substitute
 from jaskel.core.page import lay_out
 from jaskel.core.pickup import PAD, lines_in, put_in_line, spot_at, take_off_line
-from jaskel.core.plan import Camera, Material, compile_plan
+from jaskel.core.plan import Material, compile_plan
 from jaskel.core.problem import Problem
 from jaskel.core.session import Picture, Session, Track
 from jaskel.core.source import Recorded, SaidAgain
@@ -71,9 +71,9 @@ def test_the_page_sets_it_in_its_passage(placed):
 
 def test_the_picture_of_the_spot_goes_on_above_it_as_quickly_as_it_is_said(placed):
     plan = compile_plan(placed, MATERIAL)
-    layer = next(each for each in plan.layers if isinstance(each.shown, Camera) and each.shown.speed < 0.9)
-    assert layer.shown.recording == "camera" and layer.shown.speed == pytest.approx(0.5)
-    assert layer.shown.place == pytest.approx(4 * S, abs=S // 20)
+    layer = next(each for each in plan.layers if each.camera and each.camera.speed < 0.9)
+    assert layer.camera.recording == "camera" and layer.camera.speed == pytest.approx(0.5)
+    assert layer.camera.place == pytest.approx(4 * S, abs=S // 20)
 
 
 def test_it_has_the_strip_of_its_voice_and_the_other_microphones_stay_open(placed):

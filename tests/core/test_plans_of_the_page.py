@@ -17,7 +17,7 @@ from jaskel.core.edition import Edition, Piece
 from jaskel.core.marks.anchor import Meeting
 from jaskel.core.marks.splice import Splice, set_splices
 from jaskel.core.operations import SetMarks, apply
-from jaskel.core.plan import Camera, Material, Plan, compile_plan
+from jaskel.core.plan import Material, Plan, compile_plan
 from jaskel.core.session import Picture, Session, Track
 from jaskel.core.source import CLOSING, OPENING, SILENCE, Drawn, Recorded, RoomTone
 from jaskel.web.listening import plan_out
@@ -70,8 +70,8 @@ def sounding(plan: Plan, laid: int) -> int:
 
 def seen(plan: Plan, at: int) -> list:
     layer = plan.layer_at(at)
-    if isinstance(layer.shown, Camera):
-        return [at, layer.shown.recording, layer.shown.after(at - layer.begin)]
+    if layer.camera:
+        return [at, layer.camera.recording, layer.camera.after(at - layer.begin)]
     return [at, None, None]
 
 

@@ -18,7 +18,7 @@ from jaskel.core.marks.mark import NO_MARKS, Marks
 from jaskel.core.marks.splice import Splice, set_splices
 from jaskel.core.operations import Insert, Lift, Move, PutBack, SetMarks, Slip, Strike, Substitute, Trim, apply
 from jaskel.core.page import lay_out
-from jaskel.core.plan import Camera, Material, compile_plan
+from jaskel.core.plan import Material, compile_plan
 from jaskel.core.problem import Problem
 from jaskel.core.rebase import Overlap, Since, Step
 from jaskel.core.session import Picture, Session, Track
@@ -240,6 +240,6 @@ def test_a_card_is_seen_alone_and_the_recording_after_it():
     plan = compile_plan(edition, Material({"a": Session((camera,))}))
     assert [layer.shown for layer in (plan.layer_at(S), plan.layer_at(plan.length - S // 2))] == [OPENING, CLOSING]
     layer = plan.layer_at(3 * S)
-    assert isinstance(layer.shown, Camera) and layer.shown.recording == "a"
-    assert abs(layer.shown.after(3 * S - layer.begin) - S) < S // 50
+    assert layer.camera and layer.camera.recording == "a"
+    assert abs(layer.camera.after(3 * S - layer.begin) - S) < S // 50
     assert (edition.card(OPENING), edition.card(CLOSING)) == ((0, 2 * S), (5 * S, 6 * S))

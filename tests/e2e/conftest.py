@@ -11,7 +11,7 @@ import sqlite3
 import subprocess
 import sys
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -24,10 +24,12 @@ from selenium.common.exceptions import ElementClickInterceptedException, StaleEl
 from selenium.webdriver import ActionChains
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 from jaskel.demo.prepare import prepare
 from jaskel.settings import Settings
+from jaskel.standins.picture_library import PREFIX
 
 from .forked import Forked
 from .helpers import PATIENCE, wait
@@ -45,8 +47,8 @@ class Running:
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
-        self.settings = Settings(data, port=self.port)
         self.url = f"http://127.0.0.1:{self.port}"
+        self.settings = Settings(data, port=self.port, picture_library=self.url + PREFIX)
         self.forked: Forked | None = None
 
     def start(self) -> None:
@@ -158,11 +160,34 @@ def empty(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[Running]:
     yield from started(request, tmp_path / "data")
 
 
+class Found(WebElement):
+    """One thing that was found on the page. Drawn anew between being found and being used, it is found again.
+
+    Where several were found, that they are stale says that the page has changed since.
+    """
+
+    again: Callable[[], Found | None] | None = None
+
+    def _execute(self, command, params=None):
+        try:
+            return super()._execute(command, params)
+        except StaleElementReferenceException:
+            found = self.again() if self.again else None
+            if found is None:
+                raise
+            self._id = found.id
+            return super()._execute(command, params)
+
+
 class Patient(webdriver.Chrome):
     """A browser in which one thing that is not there yet is waited for; of several, those there now are given."""
 
+    _web_element_cls = Found
+
     def find_element(self, by: str = By.ID, value: str | None = None):
-        return wait(lambda: super(Patient, self).find_element(by, value))
+        found = wait(lambda: super(Patient, self).find_element(by, value))
+        found.again = lambda: next(iter(self.find_elements(by, value)), None)
+        return found
 
 
 class Person:
@@ -187,7 +212,7 @@ class Person:
 
     def find(self, label: str, seconds: float = 40, *, whole: bool = True):
         """A control or region by its label or its text; unless ``whole``, by the beginning of its label."""
-        quoted = json.dumps(label)
+        quoted = json.dumps(label, ensure_ascii=False)
         path = (
             f"//*[starts-with(@aria-label, {quoted})]"
             if not whole
@@ -224,8 +249,14 @@ class Person:
 
     def word(self, text: str, seconds: float = 40):
         """The first word on the page that reads so."""
-        path = f"//span[contains(@class,'tok') or contains(@class,'word')][normalize-space()={json.dumps(text)}]"
+        quoted = json.dumps(text, ensure_ascii=False)
+        path = f"//span[contains(@class,'tok') or contains(@class,'word')][normalize-space()={quoted}]"
         return WebDriverWait(self.driver, seconds * PATIENCE).until(lambda d: next(iter(d.find_elements(By.XPATH, path)), None))
+
+    def words(self) -> list[str]:
+        """What all words on the page say, in their order; asked for at once, for each question takes its time."""
+        read = "return [...document.querySelectorAll('.tok')].map((each) => each.textContent.trim()).filter(Boolean)"
+        return self.driver.execute_script(read)
 
     def classes(self, text: str) -> set[str]:
         return set(self.word(text).get_attribute("class").split())

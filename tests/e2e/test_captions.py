@@ -51,6 +51,22 @@ def test_captions_follow_the_rules_that_are_set_and_faults_are_stepped_through(o
     assert opened.trouble() == []
 
 
+def test_a_second_language_is_brought_below_the_first_and_taken_off(opened, demo, tmp_path):
+    edition = demo.get(f"/api/episodes/{opened.episode}")["editions"][0]["id"]
+    seconds = lambda: [line for cue in demo.get(f"/api/editions/{edition}/cues")["cues"] for line in cue["second"]]  # noqa: E731
+    opened.click("Captions")
+    wait(lambda: bars(opened, "cue") > 2)
+    text = tmp_path / "german.txt"
+    text.write_text("Der Rumpf liegt trocken. Wir dichten ihn ab, bevor die Flut kommt. Danach trinken wir Tee.", "utf-8")
+    opened.type("Code of the second language", "de")
+    opened.driver.find_element(By.CSS_SELECTOR, "[aria-label='Text in the second language']").send_keys(str(text))
+    wait(lambda: head(opened)["second_language"] == "de")
+    assert " ".join(seconds()) == text.read_text("utf-8")
+    opened.click("Take off")
+    wait(lambda: not seconds())
+    assert opened.trouble() == []
+
+
 class TestLooks:
     """From a shipped look to an upright film with captions burned in, and files of four forms."""
 

@@ -31,8 +31,9 @@ def seconds(person) -> float:
 
 def order(person, *words: str) -> bool:
     """Whether words stand on the page in this order."""
-    said = [e.text for e in person.driver.find_elements(By.CSS_SELECTOR, ".tok") if e.text.strip()]
-    return [said.index(word) for word in words] == sorted(said.index(word) for word in words)
+    said = person.words()
+    places = [said.index(word) if word in said else -1 for word in words]
+    return -1 not in places and places == sorted(places)
 
 
 def written_over(field, text: str) -> None:
@@ -509,7 +510,7 @@ class TestTheWhole:
         cutting.find("Note: Is that the tea again?").click()
         # What is being written in it stays when other marks change meanwhile.
         cutting.find("Note").send_keys("Ask Orla. ")
-        stretch = {"begin": 0, "end": 96_000, "colour": "moss", "edition": head(cutting)["id"]}
+        stretch = {"ranges": [{"begin": 0, "end": 96_000}], "colour": "moss", "edition": head(cutting)["id"]}
         cutting.demo.post(f"/api/episodes/{cutting.episode}/selects", stretch)
         wait(lambda: cutting.driver.find_elements(By.CSS_SELECTOR, ".lane-bracket"))
         assert cutting.find("Note").get_attribute("value") == "Ask Orla. Is that the tea again?"

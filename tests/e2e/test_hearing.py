@@ -17,7 +17,7 @@ pytestmark = pytest.mark.e2e
 
 
 def said(person) -> list[str]:
-    return [e.text.strip() for e in person.driver.find_elements(By.CSS_SELECTOR, ".tok") if e.text.strip()]
+    return person.words()
 
 
 def test_the_demo_opens_on_a_session_of_two_voices_with_its_names_right(person, demo):

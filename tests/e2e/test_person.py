@@ -293,7 +293,7 @@ class TestReadingAndCutting:
         open_episode(person, demo)
         # Picture and sound are read at the same moment: between two questions to a busy browser both go on.
         seen_and_heard = """
-            const video = [...document.querySelectorAll('video')].find(video => video.style.zIndex === '1');
+            const video = [...document.querySelectorAll('video')].find(video => video.parentElement.style.zIndex === '1');
             const [minutes, seconds] = document.querySelector("[aria-label='Place']").textContent.split(':');
             return [video?.currentTime ?? 0, 60 * minutes + Number(seconds)]"""
 

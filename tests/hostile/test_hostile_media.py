@@ -32,7 +32,7 @@ def test_a_sample_of_hostile_files(jaskel, tmp_path):
         url = f"/api/episodes/{episode}/recordings?name={path.name}&transcribe=false&placed=false"
         response = jaskel.client.post(url, data=path.read_bytes())
         assert response.status_code in (201, 409, 422), (path, response.text)
-        jaskel.work("prepare", "picture")
+        jaskel.work("prepare", "keys", "picture", "faces")
     with jaskel.workshop.home.database.read() as session:
         for job in session.scalars(select(Job)):
             name = session.get_one(Recording, job.subject).name

@@ -14,10 +14,10 @@ from conftest import RATE, tone
 
 from jaskel.core.edition import Edition, Piece
 from jaskel.core.operations import Strike, apply
-from jaskel.core.plan import Camera, Material, compile_plan
+from jaskel.core.plan import Material, compile_plan
 from jaskel.core.session import Picture, Session, Track
 from jaskel.core.source import SILENCE, Recorded
-from jaskel.media.card import cards_of
+from jaskel.media.graphics import Artist
 from jaskel.media.picture import PictureSource, make_working_copy
 from jaskel.media.probe import probe
 from jaskel.media.render import Tags, write_film
@@ -80,7 +80,7 @@ def exported(tmp_path: Path, edition: Edition, tracks: tuple[Track, ...], origin
     plan = compile_plan(edition, Material({"s": Session(tracks)}))
     out = tmp_path / "out.mp4"
     write_film(
-        out, plan, Shelf(lambda _: tmp_path / "mic.flac").read, lambda _: original, cards_of("T", "S"), lambda _: None, TAGS
+        out, plan, Shelf(lambda _: tmp_path / "mic.flac").read, lambda _: original, Artist("T", "S"), lambda _: None, TAGS
     )
     return shown(out)
 
@@ -104,8 +104,7 @@ class TestClocks:
         tracks = (Track("mic", hours), Track("cam", hours, drift=50e-6, sounds=False, picture=PICTURE))
         plan = compile_plan(Edition.of([Piece(SEEN, 0, hours)]), Material({"s": Session(tracks)}))
         layer = plan.layer_at(hours - 1)
-        assert isinstance(layer.shown, Camera)
-        off = hours - 1 - layer.shown.after(hours - 1 - layer.begin)
+        off = hours - 1 - layer.camera.after(hours - 1 - layer.begin)
         assert abs(off - hours * 50e-6) < RATE // 1000  # 539 ms at the camera, which is none on the session's clock
 
     def test_before_a_camera_began_its_first_picture_is_seen(self, tmp_path):

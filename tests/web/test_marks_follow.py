@@ -30,7 +30,7 @@ def spoken(jaskel, tmp_path):
     edition = made["editions"][0]["id"]
     operate(jaskel, edition, kind="adjust", track=recording, begin=10 * RATE, end=12 * RATE, decibels=-120)
     jaskel.post(f"/api/episodes/{made['id']}/notes", {"edition": edition, "laid": 20 * RATE, "text": "louder?"}, 201)
-    good = {"edition": edition, "begin": 30 * RATE, "end": 33 * RATE, "colour": "sky"}
+    good = {"edition": edition, "ranges": [{"begin": 30 * RATE, "end": 33 * RATE}], "colour": "sky"}
     jaskel.post(f"/api/episodes/{made['id']}/selects", good, 201)
     return made | {"recording": recording, "edition": edition}
 
@@ -132,7 +132,7 @@ class TestMaterial:
         assert jaskel.client.delete(f"{url}/{select['id']}").status_code == 204
         assert jaskel.client.delete(f"{url}/{select['id']}").json["code"] == "no-select"
         operate(jaskel, spoken["edition"], kind="rest", at=0, length=RATE, silent=True)
-        nothing = {"edition": spoken["edition"], "begin": 0, "end": RATE, "colour": "sky"}
+        nothing = {"edition": spoken["edition"], "ranges": [{"begin": 0, "end": RATE}], "colour": "sky"}
         assert jaskel.post(url, nothing, 422)["code"] == "nothing-there"
 
     def test_a_duplicate_has_them_too_and_goes_its_own_way(self, jaskel, spoken):

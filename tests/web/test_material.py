@@ -11,7 +11,10 @@ from test_retyping import operate, turn
 from test_sessions import noise, page, speech
 
 from jaskel.core.transcript import Word
-from jaskel.store.models import VoicePrint
+from jaskel.jobs import prepare
+from jaskel.jobs.carry_out import memory_for
+from jaskel.media.probe import probe
+from jaskel.store.models import Job, Recording, VoicePrint
 from jaskel.store.sessions import new_voice
 
 
@@ -199,3 +202,31 @@ class TestAcrossTheShow:
         assert named.status_code == 200
         voices = jaskel.get(f"/api/episodes/{second}")["voices"]
         assert [v["like"] for v in voices if not v["name"]] == [v["id"] for v in voices if v["name"] == "Orla Venn"]
+
+
+def test_a_long_film_is_seen_by_key_pictures_until_its_light_copy_is_there(jaskel, tmp_path, monkeypatch):
+    monkeypatch.setattr(prepare, "LONG_SECONDS", 1)
+    episode = jaskel.episode()
+    path = write_media(tmp_path / "a.mp4", tone(3), pictures=75)
+    recording = jaskel.upload(episode["id"], path)["id"]
+
+    def known():
+        (told,) = recordings(jaskel, episode["id"])
+        return told["key_pictures"], told["working_copy"]
+
+    keys = f"/api/recordings/{recording}/keys"
+    assert known() == (False, False) and jaskel.client.get(keys).status_code == 404
+    jaskel.work("keys")  # while its sound is not read yet
+    assert known() == (True, False)
+    (tmp_path / "keys.mp4").write_bytes(jaskel.client.get(keys).data)
+    assert probe(tmp_path / "keys.mp4", "keys").seconds == pytest.approx(3, abs=0.1)
+    jaskel.work()
+    assert known() == (False, True) and jaskel.client.get(keys).status_code == 404
+
+    with jaskel.workshop.home.database.write() as session:
+        row = session.get_one(Recording, recording)
+        row.info = {**row.info, "picture": {**row.info["picture"], "width": 3840, "height": 2160}}
+    job = Job(kind="picture", subject=recording)
+    assert 1_400_000_000 < memory_for(jaskel.workshop, job) < 1_500_000_000  # larger pictures take more, by no fault of theirs
+    edition = jaskel.get(f"/api/episodes/{episode['id']}")["editions"][0]["id"]
+    assert memory_for(jaskel.workshop, Job(kind="export", subject=edition)) == memory_for(jaskel.workshop, job)

@@ -127,7 +127,7 @@ def test_many_windows_and_half_requests_hold_nobody_up(jaskel, edition, serving)
     begun = time.monotonic()
     with serving.get("/api/shows") as response:
         assert json.load(response)
-    assert time.monotonic() - begun < 1
+    assert time.monotonic() - begun < server.STALL_SECONDS / 2
     strike(jaskel, edition, 1, (RATE, 2 * RATE))
     for stream in streams:
         heard(stream, '"revision": 2')

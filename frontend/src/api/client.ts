@@ -22,6 +22,7 @@ export type {
   SchemaTextOut as BroughtText,
   SchemaTokenOut as Token,
   SchemaTrackOut as Track,
+  SchemaViewOut as View,
   SchemaVoiceOut as Voice,
   SchemaWeightsOut as WeightsInfo,
 } from "./schema";
@@ -38,6 +39,13 @@ export class Refusal extends Error {
 export const UNREACHABLE = "Jaskel does not answer. Is it still running where you started it? Nothing that was saved is lost.";
 
 export const client = createClient<paths>({ baseUrl: "" });
+
+/** What a request needs so that a file goes as it is. */
+export const asItIs = (file: Blob) => ({
+  body: file as never,
+  bodySerializer: (body: unknown) => body as Blob,
+  headers: { "Content-Type": "application/octet-stream" },
+});
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 

@@ -5,8 +5,8 @@ import type { Episode, Head, Job } from "./client";
 import { keys } from "./queries";
 import { followShared } from "./stream";
 
-/** Work that changes how an edition sounds without a new revision of it. */
-const SOUNDING = new Set(["process", "loudness", "even"]);
+/** Work that changes how an edition sounds or looks without a new revision of it. */
+const CHANGING = new Set(["process", "loudness", "even", "faces"]);
 
 export function useNotices(episodeId: string) {
   const queries = useQueryClient();
@@ -21,8 +21,8 @@ export function useNotices(episodeId: string) {
     heard("job", (facts) => {
       const job = facts as unknown as Job;
       if (job.state !== "running") {
-        // What was processed or measured sounds otherwise now, and has other figures.
-        if (SOUNDING.has(job.kind)) for (const key of ["head", "plan", "loudness"]) refresh([key]);
+        // What was processed or measured sounds otherwise now, what faces were found in is shown otherwise.
+        if (CHANGING.has(job.kind)) for (const key of ["head", "plan", "loudness"]) refresh([key]);
         return episode();
       }
       // Progress comes often: it is written into what is known instead of asking for it all again.
@@ -46,7 +46,9 @@ export function useNotices(episodeId: string) {
     heard("voice", () => {
       episode();
       refresh(["head"]);
+      refresh(["plan"]);
     });
+    heard("style", () => ["head", "plan", "style"].forEach((key) => refresh([key])));
     heard("captions", () => ["head", "cues", "show captions"].forEach((key) => refresh([key])));
     heard("export", episode);
     heard("findings", () => {

@@ -74,6 +74,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/bridge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a bridge would be worth at a splice or change of shots; nothing changes. */
+        get: operations["joins_judge_editions__edition_id__bridge_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/caption-file": {
         parameters: {
             query?: never;
@@ -102,6 +119,57 @@ export interface paths {
         get: operations["captions_lost_editions__edition_id__caption_forms_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/cards/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A card of an edition as PNG, as films show it. */
+        get: operations["graphics_get_card_editions__edition_id__cards__key__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/chapters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let chapters be found where the subject changes; they take the place of those that were found before. */
+        post: operations["chapters_propose_editions__edition_id__chapters_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an edition of each clip, all at once; looks, strips and what lies over the words come along. */
+        post: operations["reuse_make_editions__edition_id__clips_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -176,6 +244,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find the faces in the pictures of an edition's cameras, where that has not been done. */
+        post: operations["shots_look_for_faces_editions__edition_id__faces_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/findings": {
         parameters: {
             query?: never;
@@ -185,6 +270,40 @@ export interface paths {
         };
         /** Everything that could be tidied in an edition, judged or not, in reading order. */
         get: operations["tidy_get_findings_editions__edition_id__findings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/gaze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where in an edition eyes would be turned to a camera, and where not; nothing changes. */
+        get: operations["gaze_look_at_gaze_editions__edition_id__gaze_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/graphics/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is drawn over the picture, by the key that the plan told: the same pixels that films have. */
+        get: operations["graphics_drawn_editions__edition_id__graphics__key__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -402,6 +521,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/proposals/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is proposed by what was wished last. */
+        get: operations["reuse_proposals_editions__edition_id__proposals__kind__get"];
+        /** Ask for another length or number, pin what has to stay, refuse what shall not come again. */
+        put: operations["reuse_wish_editions__edition_id__proposals__kind__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/redo": {
         parameters: {
             query?: never;
@@ -464,6 +601,24 @@ export interface paths {
         get: operations["tidy_get_rests_editions__edition_id__rests_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/reuse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Titles, a summary, quotes, keywords and names, all of what was said, once it is known what that means. */
+        get: operations["reuse_look_editions__edition_id__reuse_get"];
+        put?: never;
+        /** Find out what is said, in the background. */
+        post: operations["reuse_read_editions__edition_id__reuse_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -538,6 +693,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shots of an edition. */
+        get: operations["shots_listed_editions__edition_id__shots_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/sound": {
         parameters: {
             query?: never;
@@ -599,6 +771,23 @@ export interface paths {
         };
         /** How the splice is made whose later side begins at a laid time. */
         get: operations["editions_get_splice_editions__edition_id__splice_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/stretches/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A short film of what the monitor cannot put together itself, made from light copies when it is first asked for. */
+        get: operations["joins_stretch_editions__edition_id__stretches__key__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -720,7 +909,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The episode's card as PNG, as exports show it while there is only sound; with ``text``, a full picture of that. */
+        /** The episode's card as PNG, in the house style; the page asks for it by another address once that changes. */
         get: operations["listening_get_card_episodes__episode_id__card_get"];
         put?: never;
         post?: never;
@@ -728,6 +917,41 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/chapters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a chapter at a place of an edition. */
+        post: operations["chapters_begin_episodes__episode_id__chapters_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/chapters/{mark_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Join a chapter to the one before it; undo brings it back. */
+        delete: operations["chapters_join_episodes__episode_id__chapters__mark_id__delete"];
+        options?: never;
+        head?: never;
+        /** Give a chapter another title, or let it begin elsewhere. */
+        patch: operations["chapters_change_episodes__episode_id__chapters__mark_id__patch"];
         trace?: never;
     };
     "/api/episodes/{episode_id}/duplicate": {
@@ -781,6 +1005,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes/{episode_id}/gathered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an edition of what was gathered, from any episodes of any shows, in its order. */
+        post: operations["gathered_make_episodes__episode_id__gathered_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/episodes/{episode_id}/notes": {
         parameters: {
             query?: never;
@@ -827,6 +1068,23 @@ export interface paths {
         get: operations["listening_get_episode_picture_episodes__episode_id__picture_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a picture or film of the library into an episode; one that it has already is that. */
+        post: operations["pictures_take_episodes__episode_id__pictures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -896,7 +1154,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Mark what lies between two laid times of an edition as good. */
+        /** Mark stretches of an edition as good, as one step. */
         post: operations["selects_mark_as_good_episodes__episode_id__selects_post"];
         delete?: never;
         options?: never;
@@ -918,7 +1176,7 @@ export interface paths {
         delete: operations["selects_remove_episodes__episode_id__selects__mark_id__delete"];
         options?: never;
         head?: never;
-        /** Give a select another colour, or other ends. */
+        /** Give a select another colour, a note, a rating, or other ends. */
         patch: operations["selects_change_episodes__episode_id__selects__mark_id__patch"];
         trace?: never;
     };
@@ -1058,6 +1316,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house-pictures/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture of the house style, as PNG. */
+        get: operations["house_style_get_picture_house_pictures__digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/cancel": {
         parameters: {
             query?: never;
@@ -1126,6 +1401,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Search the library of pictures, by words or by what a sentence means. */
+        get: operations["pictures_search_pictures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A small picture of one of the library. */
+        get: operations["pictures_preview_pictures__picture_id__preview_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/processors": {
         parameters: {
             query?: never;
@@ -1175,6 +1484,40 @@ export interface paths {
         put?: never;
         /** Use what can be read of a recording that was cut off. */
         post: operations["recordings_accept_recordings__recording_id__accept_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording_id}/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A few key pictures of a long recording, an MP4 without sound in which each is shown until the next. */
+        get: operations["recordings_keys_recordings__recording_id__keys_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording_id}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Levels that make a recording's pictures like those of another: by light and colour, faces counting most. */
+        get: operations["cameras_match_recordings__recording_id__match_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1300,6 +1643,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{recording_id}/thumbnail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A small picture of what a recording shows. */
+        get: operations["pictures_thumbnail_recordings__recording_id__thumbnail_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{recording_id}/transcript": {
         parameters: {
             query?: never;
@@ -1314,6 +1674,23 @@ export interface paths {
          * @description <br/>``anew`` makes one again, in another language; what was typed or accepted stays.
          */
         post: operations["recordings_transcribe_recordings__recording_id__transcript_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording_id}/turned/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two seconds of a recording's light copy with the eyes turned to the camera, made when they are first asked for. */
+        get: operations["gaze_turned_recordings__recording_id__turned__number__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1611,6 +1988,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shows/{show_id}/house-pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in a picture that lies behind framings, as the body of the request; framings then name it by its digest. */
+        post: operations["house_style_add_picture_shows__show_id__house_pictures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a show a logo: a picture (PNG, JPEG, WebP or GIF) as the body of the request. */
+        post: operations["house_style_set_logo_shows__show_id__logo_post"];
+        /** Let a show have no logo. */
+        delete: operations["house_style_delete_logo_shows__show_id__logo_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/logo/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A logo of a show, as PNG. */
+        get: operations["house_style_get_logo_shows__show_id__logo__digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shows/{show_id}/looks": {
         parameters: {
             query?: never;
@@ -1645,6 +2074,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shows/{show_id}/selects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The selects of a show, by everybody, with what is said in them. */
+        get: operations["gathered_gather_shows__show_id__selects_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The show's own shelf: the pictures and silent films of all its episodes, each once, the newest first. */
+        get: operations["pictures_shelf_shows__show_id__shelf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shows/{show_id}/sound": {
         parameters: {
             query?: never;
@@ -1673,6 +2136,24 @@ export interface paths {
         put?: never;
         /** Add a term, or what it is misheard as to one that is there. */
         post: operations["spellings_add_shows__show_id__spellings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house style of a show. */
+        get: operations["house_style_get_style_shows__show_id__style_get"];
+        /** Let the pictures of a show look so, in all its episodes. */
+        put: operations["house_style_set_style_shows__show_id__style_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1916,7 +2397,10 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Name a voice, everywhere in the show. Refused when another has that name, with its id: they can be merged. */
+        /**
+         * Name a voice, or say what it is, everywhere in the show.
+         * @description <br/>Refused when another has that name, with its id: they can be merged.
+         */
         patch: operations["voices_name_voices__voice_id__patch"];
         trace?: never;
     };
@@ -2073,6 +2557,86 @@ export interface components {
             kind: "adjust";
             /** Track */
             track: string | null;
+        };
+        /**
+         * AimField
+         * @description Where a camera looks: at a point, in shares of its picture, so many times closer; ``follows`` the face from there.
+         */
+        AimField: {
+            /**
+             * Closer
+             * @default 1
+             */
+            closer: number;
+            /**
+             * Follows
+             * @default true
+             */
+            follows: boolean;
+            /**
+             * X
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y: number;
+        };
+        /**
+         * AimIn
+         * @description Let a camera look somewhere in ranges; with a null ``aim``, as it does by itself.
+         */
+        AimIn: {
+            aim: components["schemas"]["AimField"] | null;
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "aim";
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+        };
+        /**
+         * AimOut
+         * @description An aim from-to in laid time.
+         */
+        AimOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /** Camera */
+            camera: string;
+            /**
+             * Closer
+             * @default 1
+             */
+            closer: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * Follows
+             * @default true
+             */
+            follows: boolean;
+            /**
+             * X
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y: number;
         };
         /** AllWeightsOut */
         AllWeightsOut: {
@@ -2335,6 +2899,24 @@ export interface components {
             start: number;
         };
         /**
+         * CameraOut
+         * @description A camera of an edition, the levels of its picture and how eyes are turned in it.
+         *
+         *     ``looked`` is whether faces were looked for in it.
+         */
+        CameraOut: {
+            gaze: components["schemas"]["GazeField"];
+            grade: components["schemas"]["GradeField"];
+            /** Looked */
+            looked: boolean;
+            /** Name */
+            name: string;
+            /** Recording */
+            recording: string;
+            /** Voice */
+            voice: string | null;
+        };
+        /**
          * CandidateOut
          * @description The same words said elsewhere by the same voice: where, how well they fit (0 to 1), and why not better.
          */
@@ -2504,6 +3086,11 @@ export interface components {
              */
             hold: boolean;
             /**
+             * Late
+             * @default 14400
+             */
+            late: number;
+            /**
              * Lines
              * @default 2
              */
@@ -2626,6 +3213,80 @@ export interface components {
             length: number;
         };
         /**
+         * CardLookField
+         * @description How a card looks: other words than the episode's title, a colour or a picture behind them, with the logo or without.
+         */
+        CardLookField: {
+            /**
+             * Colour
+             * @default
+             */
+            colour: string;
+            /**
+             * Logo
+             * @default true
+             */
+            logo: boolean;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * CardLookIn
+         * @description Let one of an edition's cards look so.
+         */
+        CardLookIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "card look";
+            look: components["schemas"]["CardLookField"];
+            /**
+             * Which
+             * @enum {string}
+             */
+            which: "opening" | "closing" | "between";
+        };
+        /**
+         * CardOut
+         * @description A card of an edition that looks otherwise than the house style has it.
+         */
+        CardOut: {
+            /**
+             * Colour
+             * @default
+             */
+            colour: string;
+            /**
+             * Logo
+             * @default true
+             */
+            logo: boolean;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Which
+             * @enum {string}
+             */
+            which: "opening" | "closing" | "between";
+        };
+        /**
          * ChainHereOut
          * @description One that goes through a chain of its own.
          */
@@ -2649,6 +3310,56 @@ export interface components {
             name: string;
         };
         /**
+         * ChapterChange
+         * @description Another title, or another place: a laid time of an edition.
+         */
+        ChapterChange: {
+            /**
+             * Edition
+             * @default null
+             */
+            edition: string | null;
+            /**
+             * Laid
+             * @default null
+             */
+            laid: number | null;
+            /**
+             * Title
+             * @default null
+             */
+            title: string | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+        };
+        /**
+         * ChapterOut
+         * @description A chapter, ``at`` in ticks of a recording or session.
+         */
+        ChapterOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** By Hand */
+            by_hand: boolean;
+            /** Id */
+            id: string;
+            /** Recording */
+            recording: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * ChoiceOut
          * @description What fits, from where on it plays so that it ends with its place, and whether it is looped.
          */
@@ -2661,6 +3372,41 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             start: number;
+        };
+        /**
+         * ClipIn
+         * @description A stretch that becomes an edition of its own.
+         */
+        ClipIn: {
+            /** Name */
+            name: string;
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+        };
+        /**
+         * CloserOut
+         * @description From-to in laid time of where the picture is closer by so many per cent; ``slowly`` where it grows to that.
+         */
+        CloserOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * Beyond
+             * @description By so many per cent it is enlarged beyond the recording's own pixels
+             */
+            beyond: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Percent */
+            percent: number;
+            /** Slowly */
+            slowly: boolean;
         };
         /** ComparisonOut */
         ComparisonOut: {
@@ -2754,6 +3500,117 @@ export interface components {
             text: string;
         };
         /**
+         * CoverAtOut
+         * @description Where something is covered so many ticks after a layer begins.
+         */
+        CoverAtOut: {
+            /** At */
+            at: number;
+            /** Box */
+            box: number[];
+        };
+        /**
+         * CoverIn
+         * @description Cover a part of a camera's picture in a range, which was drawn round at a place ``at`` in it.
+         *
+         *     It is followed from there both ways, or (not ``follows``) stays where it is.
+         */
+        CoverIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /** Box */
+            box: number[];
+            /** Camera */
+            camera: string;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * Follows
+             * @default true
+             */
+            follows: boolean;
+            /**
+             * Form
+             * @default blur
+             * @enum {string}
+             */
+            form: "blur" | "pixels" | "solid";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cover";
+        };
+        /**
+         * CoverOffIn
+         * @description Uncover what a cover hides.
+         */
+        CoverOffIn: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cover off";
+        };
+        /**
+         * CoverOut
+         * @description What is covered of a camera's picture, from-to in laid time.
+         */
+        CoverOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /** Camera */
+            camera: string;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "blur" | "pixels" | "solid";
+            /** Id */
+            id: string;
+        };
+        /** CoverWayOut */
+        CoverWayOut: {
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "blur" | "pixels" | "solid";
+            /** Way */
+            way: components["schemas"]["CoverAtOut"][];
+        };
+        /**
+         * CropOut
+         * @description The part of a camera's picture that is seen ``at`` ticks after a layer begins; between two of them it moves evenly.
+         */
+        CropOut: {
+            /** At */
+            at: number;
+            /** Box */
+            box: number[];
+        };
+        /**
          * CueOut
          * @description A caption: from-to of the programme and in laid time, its lines, whose words they are, and what is wrong with it.
          */
@@ -2830,6 +3687,152 @@ export interface components {
             short_term: number[];
         };
         /**
+         * CutawayIn
+         * @description Lay a picture or film over the words of a range, or change how one lies there (by its ``id``).
+         */
+        CutawayIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * Decibels
+             * @description Null where it is not heard
+             * @default null
+             */
+            decibels: number | null;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * First
+             * @default [
+             *       0,
+             *       0,
+             *       1,
+             *       1
+             *     ]
+             */
+            first: number[];
+            /**
+             * Framing
+             * @default single
+             */
+            framing: string;
+            /**
+             * Id
+             * @default null
+             */
+            id: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cutaway";
+            /**
+             * Last
+             * @default [
+             *       0,
+             *       0,
+             *       1,
+             *       1
+             *     ]
+             */
+            last: number[];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Place
+             * @description Where in its recording it begins
+             * @default 0
+             */
+            place: number;
+            /** Recording */
+            recording: string;
+        };
+        /**
+         * CutawayOffIn
+         * @description Take a cutaway off: who speaks is seen again. The recording stays with the episode.
+         */
+        CutawayOffIn: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cutaway off";
+        };
+        /**
+         * CutawayOut
+         * @description A cutaway over the words from ``begin`` to ``end`` of laid time; both are null where they are not in the edition.
+         */
+        CutawayOut: {
+            /** Begin */
+            begin: number | null;
+            /**
+             * Decibels
+             * @description Null where it is not heard
+             * @default null
+             */
+            decibels: number | null;
+            /** End */
+            end: number | null;
+            /**
+             * First
+             * @default [
+             *       0,
+             *       0,
+             *       1,
+             *       1
+             *     ]
+             */
+            first: number[];
+            /**
+             * Framing
+             * @default single
+             */
+            framing: string;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "still" | "film";
+            /**
+             * Last
+             * @default [
+             *       0,
+             *       0,
+             *       1,
+             *       1
+             *     ]
+             */
+            last: number[];
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Place
+             * @description Where in its recording it begins
+             * @default 0
+             */
+            place: number;
+            /** Recording */
+            recording: string;
+        };
+        /**
          * DifferenceOut
          * @description A stretch of a recording that only one of two states keeps, with what is said in it; ``at`` is its laid time there.
          */
@@ -2851,6 +3854,41 @@ export interface components {
             only_in: "first" | "second";
             /** Text */
             text: string;
+        };
+        /**
+         * DressingIn
+         * @description Let the logo and the bar be seen in this edition or not; null is as the show has it.
+         */
+        DressingIn: {
+            /**
+             * Bar
+             * @default null
+             */
+            bar: boolean | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dressing";
+            /**
+             * Logo
+             * @default null
+             */
+            logo: boolean | null;
+        };
+        /**
+         * DressingOut
+         * @description Whether logo and bar are seen in an edition, and whether it says so itself; null is as in the show.
+         */
+        DressingOut: {
+            /** Bar */
+            bar: boolean;
+            /** Logo */
+            logo: boolean;
+            /** Own Bar */
+            own_bar: boolean | null;
+            /** Own Logo */
+            own_logo: boolean | null;
         };
         /** Duplicate */
         Duplicate: {
@@ -2905,7 +3943,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "as recorded" | "wide" | "square" | "upright";
+            shape: "as recorded" | "wide" | "square" | "upright" | "tall";
         };
         /**
          * EditionChange
@@ -2989,6 +4027,15 @@ export interface components {
         };
         /** EpisodeOut */
         EpisodeOut: {
+            /** Chapters */
+            chapters: components["schemas"]["ChapterOut"][];
+            /**
+             * Colours
+             * @description What the colours of selects stand for, where the show says so.
+             */
+            colours: {
+                [key: string]: string;
+            };
             /** Editions */
             editions: components["schemas"]["EditionBrief"][];
             /** Exports */
@@ -3038,7 +4085,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "txt" | "md";
+            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md";
             /** Id */
             id: string;
             /**
@@ -3052,6 +4099,38 @@ export interface components {
             size: number;
         };
         /**
+         * FaceOfIn
+         * @description Say whose face is at a point of a camera's picture, at a laid time; with no point, that nobody has said.
+         */
+        FaceOfIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Camera */
+            camera: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "face of";
+            /** Point */
+            point: number[] | null;
+            /** Voice */
+            voice: string;
+        };
+        /**
+         * FaceOut
+         * @description Whose face is known in which camera.
+         */
+        FaceOut: {
+            /** Camera */
+            camera: string;
+            /** Voice */
+            voice: string;
+        };
+        /**
          * FaultOut
          * @description What is wrong with a caption, in words.
          */
@@ -3060,7 +4139,7 @@ export interface components {
              * Fault
              * @enum {string}
              */
-            fault: "too fast" | "too long" | "too short" | "too near" | "overlapping" | "too wide" | "too many lines" | "doubtful";
+            fault: "too fast" | "too long" | "too short" | "too near" | "overlapping" | "too wide" | "too many lines" | "doubtful" | "over a face";
             /** Told */
             told: string;
         };
@@ -3138,6 +4217,19 @@ export interface components {
             unheard: string[];
         };
         /**
+         * FixtureField
+         * @description The episode's card, the show's logo or the moving drawing of the voice in a place of a framing.
+         */
+        FixtureField: {
+            /** Box */
+            box: number[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "card" | "logo" | "voice";
+        };
+        /**
          * FontOut
          * @description A family captions can be set in: what a look calls it, its name, and whether it is the show's own.
          */
@@ -3164,7 +4256,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "txt" | "md";
+            key: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md";
             /** Label */
             label: string;
         };
@@ -3184,6 +4276,72 @@ export interface components {
             found: string[];
             /** Why */
             why: string[];
+        };
+        /** GatheredListOut */
+        GatheredListOut: {
+            /** Gathered */
+            gathered: components["schemas"]["GatheredOut"][];
+        };
+        /**
+         * GatheredOut
+         * @description A select, what is said in it, and where it comes from.
+         */
+        GatheredOut: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Episode */
+            episode: string;
+            /** Episode Id */
+            episode_id: string;
+            select: components["schemas"]["SelectOut"];
+            /** Text */
+            text: string;
+            /** Voice */
+            voice: string | null;
+        };
+        /**
+         * GazeField
+         * @description Eyes are turned to the camera by so many per cent, where they look past it by no more than so many degrees.
+         */
+        GazeField: {
+            /**
+             * Amount
+             * @default 0
+             */
+            amount: number;
+            /**
+             * Within
+             * @default 15
+             */
+            within: number;
+        };
+        /**
+         * GazeIn
+         * @description Turn the eyes in a camera's picture to it, throughout the edition; by 0 per cent they are left alone.
+         */
+        GazeIn: {
+            /** Camera */
+            camera: string;
+            gaze: components["schemas"]["GazeField"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gaze";
+        };
+        /**
+         * GazedOut
+         * @description So many places of an edition were looked at, and in so many eyes are turned; where they are not, and why.
+         */
+        GazedOut: {
+            /** Looked */
+            looked: number;
+            /** Not Turned */
+            not_turned: components["schemas"]["NotTurnedOut"][];
+            /** Turned */
+            turned: number;
         };
         /**
          * GiveVoiceIn
@@ -3214,6 +4372,101 @@ export interface components {
             voice: string;
         };
         /**
+         * GradeField
+         * @description Levels of a camera's picture: stops, -100 to 100 for warmth (orange) and tint (magenta), and per cent.
+         */
+        GradeField: {
+            /**
+             * Contrast
+             * @default 100
+             */
+            contrast: number;
+            /**
+             * Exposure
+             * @default 0
+             */
+            exposure: number;
+            /**
+             * Saturation
+             * @default 100
+             */
+            saturation: number;
+            /**
+             * Tint
+             * @default 0
+             */
+            tint: number;
+            /**
+             * Warmth
+             * @default 0
+             */
+            warmth: number;
+        };
+        /**
+         * GraphicOffIn
+         * @description Take a lower third or a title off; with no ``id``, all lower thirds.
+         */
+        GraphicOffIn: {
+            /**
+             * Id
+             * @default null
+             */
+            id: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "graphic off";
+        };
+        /**
+         * GraphicOut
+         * @description A lower third or a title, over words from-to in laid time.
+         *
+         *     ``name`` and ``role`` of a lower third are empty where they are those of its ``voice``, which ``text`` tells either way.
+         */
+        GraphicOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * Down
+             * @default middle
+             * @enum {string}
+             */
+            down: "top" | "middle" | "bottom";
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lower third" | "title";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /** Text */
+            text: string;
+            /**
+             * Voice
+             * @default
+             */
+            voice: string;
+        };
+        /**
          * HeadOut
          * @description An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
          *
@@ -3222,11 +4475,17 @@ export interface components {
          *     ``opening`` and ``closing`` are the lengths of its cards, 0 where it has none.
          */
         HeadOut: {
+            /** Aims */
+            aims: components["schemas"]["AimOut"][];
             /** Beds */
             beds: components["schemas"]["BedOut"][];
             /** Bleeps */
             bleeps: components["schemas"]["StretchOut"][];
+            /** Cameras */
+            cameras: components["schemas"]["CameraOut"][];
             captions: components["schemas"]["CaptionRulesField"];
+            /** Cards */
+            cards: components["schemas"]["CardOut"][];
             /** Chains Here */
             chains_here: components["schemas"]["ChainHereOut"][];
             /**
@@ -3234,10 +4493,21 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             closing: number;
+            /** Covers */
+            covers: components["schemas"]["CoverOut"][];
+            /** Cutaways */
+            cutaways: components["schemas"]["CutawayOut"][];
+            dressing: components["schemas"]["DressingOut"];
             /** Episode Id */
             episode_id: string;
+            /** Faces */
+            faces: components["schemas"]["FaceOut"][];
+            /** Graphics */
+            graphics: components["schemas"]["GraphicOut"][];
             /** Id */
             id: string;
+            /** Joins */
+            joins: components["schemas"]["JoinOut"][];
             /** Layout */
             layout: string;
             /** Levels */
@@ -3281,7 +4551,8 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "as recorded" | "wide" | "square" | "upright";
+            shape: "as recorded" | "wide" | "square" | "upright" | "tall";
+            shots: components["schemas"]["ShotRulesField"];
             /** Splices */
             splices: number[];
             /** Struck */
@@ -3299,6 +4570,44 @@ export interface components {
             /** Tracks */
             tracks: components["schemas"]["TrackLevelOut"][];
             undo: components["schemas"]["StepOut"] | null;
+        };
+        /**
+         * HighlightOut
+         * @description Something proposed: from-to in laid time, and in the programme; ``place`` names it when it is pinned or refused.
+         */
+        HighlightOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Pinned */
+            pinned: boolean;
+            place: components["schemas"]["PlaceField"];
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+            /** Text */
+            text: string;
+            /** Voice */
+            voice: string | null;
+            /** Why */
+            why: string;
+        };
+        /** HighlightsOut */
+        HighlightsOut: {
+            /**
+             * Length
+             * @description Of all of them together.
+             */
+            length: number;
+            /** Proposals */
+            proposals: components["schemas"]["HighlightOut"][];
+            wish: components["schemas"]["WishField"];
         };
         /** HistoryOut */
         HistoryOut: {
@@ -3369,6 +4678,14 @@ export interface components {
             number: number;
         };
         /**
+         * HousePictureOut
+         * @description A picture of the house style, by its digest.
+         */
+        HousePictureOut: {
+            /** Digest */
+            digest: string;
+        };
+        /**
          * InsertIn
          * @description Lay what was copied, here or in another edition, at a place.
          */
@@ -3422,6 +4739,87 @@ export interface components {
             trouble: string;
         };
         /**
+         * JobsOut
+         * @description Work that was started.
+         */
+        JobsOut: {
+            /** Jobs */
+            jobs: components["schemas"]["JobOut"][];
+        };
+        /**
+         * JoinField
+         * @description How one picture goes over into another, in so many ticks; ``shift`` is how much later than the sound it does.
+         */
+        JoinField: {
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * Kind
+             * @default bridge
+             * @enum {string}
+             */
+            kind: "bridge" | "dissolve" | "dip" | "slide" | "push";
+            /**
+             * Length
+             * @default 15360
+             */
+            length: number;
+            /**
+             * Shift
+             * @default 0
+             */
+            shift: number;
+            /**
+             * Where
+             * @default across
+             * @enum {string}
+             */
+            where: "before" | "across" | "after";
+        };
+        /**
+         * JoinOut
+         * @description A join before the word at a laid time; ``seen`` is false where there is no room for it now, or nothing to join.
+         */
+        JoinOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * Kind
+             * @default bridge
+             * @enum {string}
+             */
+            kind: "bridge" | "dissolve" | "dip" | "slide" | "push";
+            /**
+             * Length
+             * @default 15360
+             */
+            length: number;
+            /** Seen */
+            seen: boolean;
+            /**
+             * Shift
+             * @default 0
+             */
+            shift: number;
+            /**
+             * Where
+             * @default across
+             * @enum {string}
+             */
+            where: "before" | "across" | "after";
+        };
+        /**
          * JudgedField
          * @description A finding to be accepted, with the take that is to stay; the proposed one where nothing is said.
          */
@@ -3433,6 +4831,31 @@ export interface components {
              * @default null
              */
             pick: number | null;
+        };
+        /**
+         * JudgedOut
+         * @description What a bridge is worth: the levels (of 255) its sides differ by in the worst block, how alike they are, what smears.
+         *
+         *     ``instead`` is what would do where it is poor; ``join`` is the bridge that was judged.
+         */
+        JudgedOut: {
+            /** Alike */
+            alike: number;
+            /**
+             * Instead
+             * @enum {string}
+             */
+            instead: "punch in" | "cutaway" | "";
+            join: components["schemas"]["JoinField"];
+            /**
+             * Quality
+             * @enum {string}
+             */
+            quality: "good" | "fair" | "poor" | "none";
+            /** Smears */
+            smears: number[][];
+            /** Worst */
+            worst: number;
         };
         /**
          * LaidBedOut
@@ -3456,36 +4879,39 @@ export interface components {
         };
         /**
          * LayerOut
-         * @description What is seen from ``begin`` to ``until`` of the programme: a recording's picture, or else the episode's card or ``text``.
-         *
-         *     ``place`` is where in the recording it begins, on its own clock, of which ``speed`` ticks pass with each of the programme: 0
-         *     where the picture stands still.
+         * @description What is seen from ``begin`` to ``until`` of the programme: ``views``, later ones over earlier ones, or a card.
          */
         LayerOut: {
             /** Begin */
             begin: number;
             /**
-             * Place
-             * @default 0
-             */
-            place: number;
-            /**
-             * Recording
+             * Card
+             * @description The key of the drawn card that is seen
              * @default null
              */
-            recording: string | null;
+            card: string | null;
             /**
-             * Speed
-             * @default 1
+             * Ground
+             * @description The colour, or picture of the house style, that is seen beside views
+             * @default null
              */
-            speed: number;
+            ground: string | null;
+            /**
+             * Stretch
+             * @description The key of a short film that is seen instead
+             * @default null
+             */
+            stretch: string | null;
             /**
              * Text
+             * @description The words of a card between parts
              * @default null
              */
             text: string | null;
             /** Until */
             until: number;
+            /** Views */
+            views: components["schemas"]["ViewOut"][];
         };
         /**
          * LevelOut
@@ -3767,6 +5193,58 @@ export interface components {
             true_peak: number | null;
         };
         /**
+         * LowerThirdIn
+         * @description Show who speaks over the words of a range: a ``voice``, under its own name and role unless others are given.
+         */
+        LowerThirdIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * Id
+             * @default null
+             */
+            id: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lower third";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Role
+             * @default
+             */
+            role: string;
+            /**
+             * Voice
+             * @default
+             */
+            voice: string;
+        };
+        /**
+         * LowerThirdsIn
+         * @description Show the name and role of every voice that has a name, where it first speaks in each part; cards part a programme.
+         */
+        LowerThirdsIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lower thirds";
+        };
+        /**
          * MachineOut
          * @description The voice that speaks lines; ``speaks`` is whether it knows the language of these words.
          */
@@ -3777,6 +5255,43 @@ export interface components {
             name: string;
             /** Speaks */
             speaks: boolean;
+        };
+        /**
+         * MadeOut
+         * @description The editions that were made.
+         */
+        MadeOut: {
+            /** Editions */
+            editions: string[];
+        };
+        /**
+         * MakeClips
+         * @description Clips of an edition, and the shape they get; with ``films`` each is exported at once, with captions burned in.
+         */
+        MakeClips: {
+            /** Clips */
+            clips: components["schemas"]["ClipIn"][];
+            /**
+             * Films
+             * @default false
+             */
+            films: boolean;
+            /**
+             * Shape
+             * @default upright
+             * @enum {string}
+             */
+            shape: "as recorded" | "wide" | "square" | "upright" | "tall";
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
         };
         /** MergeVoices */
         MergeVoices: {
@@ -3845,6 +5360,31 @@ export interface components {
             name: string;
         };
         /**
+         * NewChapter
+         * @description A chapter that begins at a laid time of an edition.
+         */
+        NewChapter: {
+            /** Edition */
+            edition: string;
+            /**
+             * Laid
+             * @description Ticks, 48,000 to the second
+             */
+            laid: number;
+            /** Title */
+            title: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+        };
+        /**
          * NewEdition
          * @description An edition of an episode: empty, a copy of another, or of ranges of it.
          */
@@ -3897,7 +5437,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "txt" | "md";
+            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md";
             /**
              * Muted
              * @default false
@@ -3930,6 +5470,32 @@ export interface components {
              * @default false
              */
             word_times: boolean;
+        };
+        /**
+         * NewGathered
+         * @description Stretches in the order in which they are to be heard.
+         */
+        NewGathered: {
+            /** Name */
+            name: string;
+            /**
+             * Shape
+             * @default as recorded
+             * @enum {string}
+             */
+            shape: "as recorded" | "wide" | "square" | "upright" | "tall";
+            /** Stretches */
+            stretches: components["schemas"]["StretchField"][];
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
         };
         /**
          * NewNote
@@ -3998,14 +5564,9 @@ export interface components {
         };
         /**
          * NewSelect
-         * @description A stretch of laid time of an edition, marked as good in a colour; where it covers several recordings, one for each.
+         * @description Stretches of laid time of an edition, marked as good in a colour; where one covers several recordings, one for each.
          */
         NewSelect: {
-            /**
-             * Begin
-             * @description Ticks, 48,000 to the second
-             */
-            begin: number;
             /**
              * Colour
              * @enum {string}
@@ -4013,11 +5574,8 @@ export interface components {
             colour: "amber" | "rose" | "sky" | "moss" | "violet" | "slate";
             /** Edition */
             edition: string;
-            /**
-             * End
-             * @description Ticks, 48,000 to the second
-             */
-            end: number;
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
             /**
              * Who
              * @default
@@ -4080,6 +5638,27 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * NotTurnedOut
+         * @description Eyes are not turned from-to in laid time, and why.
+         */
+        NotTurnedOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "" | "nobody" | "small" | "closed" | "away" | "aside";
+        };
         /** NoteChange */
         NoteChange: {
             /** Text */
@@ -4120,7 +5699,7 @@ export interface components {
          */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionLookIn"] | components["schemas"]["CaptionWordingIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["CaptionFileIn"] | components["schemas"]["CaptionSecondIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
+            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["ShotRulesIn"] | components["schemas"]["ShotIn"] | components["schemas"]["PunchInIn"] | components["schemas"]["AimIn"] | components["schemas"]["PictureLevelsIn"] | components["schemas"]["GazeIn"] | components["schemas"]["FaceOfIn"] | components["schemas"]["CoverIn"] | components["schemas"]["CoverOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionLookIn"] | components["schemas"]["CaptionWordingIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["CaptionFileIn"] | components["schemas"]["CaptionSecondIn"] | components["schemas"]["CutawayIn"] | components["schemas"]["CutawayOffIn"] | components["schemas"]["LowerThirdIn"] | components["schemas"]["TitleIn"] | components["schemas"]["LowerThirdsIn"] | components["schemas"]["GraphicOffIn"] | components["schemas"]["CardLookIn"] | components["schemas"]["DressingIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PictureJoinIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
             /** Revision */
             revision: number;
             /**
@@ -4133,6 +5712,82 @@ export interface components {
              * @default
              */
             window: string;
+        };
+        /**
+         * OverlayOut
+         * @description What is drawn over the picture from ``begin`` to ``until`` of the programme, in a ``box`` of the frame.
+         *
+         *     It takes ``moves`` ticks to come and to go: behind a moving edge, fading, or at once; a bar grows all the while. ``mark`` is
+         *     the lower third or title it comes from.
+         */
+        OverlayOut: {
+            /** Begin */
+            begin: number;
+            /** Box */
+            box: number[];
+            /**
+             * Enter
+             * @enum {string}
+             */
+            enter: "edge" | "fade" | "none" | "grow";
+            /** Key */
+            key: string;
+            /** Mark */
+            mark: string | null;
+            /** Moves */
+            moves: number;
+            /** Until */
+            until: number;
+        };
+        /**
+         * OwnFramingField
+         * @description A framing that a show has made, drawn in a picture of a ``ratio`` of width to height.
+         */
+        OwnFramingField: {
+            /**
+             * Border
+             * @default 0
+             */
+            border: number;
+            /**
+             * Border Colour
+             * @default #fcfbf7
+             */
+            border_colour: string;
+            /**
+             * Corner
+             * @default 0
+             */
+            corner: number;
+            /**
+             * Fixtures
+             * @default []
+             */
+            fixtures: components["schemas"]["FixtureField"][];
+            /**
+             * Ground
+             * @default #131313
+             */
+            ground: string;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+            /** Name */
+            name: string;
+            /**
+             * Names
+             * @default false
+             */
+            names: boolean;
+            /**
+             * Ratio
+             * @default 1.7777777777777777
+             */
+            ratio: number;
+            /** Slots */
+            slots: number[][];
         };
         /**
          * PageOut
@@ -4290,6 +5945,62 @@ export interface components {
             /** Was */
             was: string;
         };
+        /**
+         * PictureFound
+         * @description A picture or film of the library, and what is seen in it.
+         */
+        PictureFound: {
+            /** Height */
+            height: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "still" | "film";
+            /** Name */
+            name: string;
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds: number;
+            /** Seen */
+            seen: string;
+            /** Size */
+            size: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * PictureJoinIn
+         * @description Let pictures go over into one another at splices or changes of shots; with a null ``join``, they are plain cuts.
+         */
+        PictureJoinIn: {
+            /** Ats */
+            ats: number[];
+            join: components["schemas"]["JoinField"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture join";
+        };
+        /**
+         * PictureLevelsIn
+         * @description Give a camera's picture levels, throughout the edition.
+         */
+        PictureLevelsIn: {
+            /** Camera */
+            camera: string;
+            grade: components["schemas"]["GradeField"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "levels of picture";
+        };
         /** PictureOut */
         PictureOut: {
             /** Codec */
@@ -4300,6 +6011,11 @@ export interface components {
             rate: number;
             /** Width */
             width: number;
+        };
+        /** PicturesOut */
+        PicturesOut: {
+            /** Pictures */
+            pictures: components["schemas"]["PictureFound"][];
         };
         /**
          * PieceField
@@ -4334,6 +6050,19 @@ export interface components {
             why: string;
         };
         /**
+         * PlaceField
+         * @description A place of a recording or session.
+         */
+        PlaceField: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Recording */
+            recording: string;
+        };
+        /**
          * PlaceOut
          * @description Where in an edition a place of a recording lies, in laid time; null where the edition does not have it.
          */
@@ -4345,14 +6074,17 @@ export interface components {
          * PlanOut
          * @description What plays and what is seen when.
          *
-         *     ``width`` and ``height`` say which shape the picture has; recordings of another shape ``fill`` it, or fit into it. What is
-         *     said begins where the first span does, which is later than 0 where a bed begins before it.
+         *     ``width`` and ``height`` say which shape the picture has. What is said begins where the first span does, which is later than
+         *     0 where a bed begins before it.
          */
         PlanOut: {
             /** Beds */
             beds: components["schemas"]["LaidBedOut"][];
-            /** Fill */
-            fill: boolean;
+            /**
+             * Card
+             * @description Changes when the episode's card looks otherwise
+             */
+            card: string;
             /** Height */
             height: number;
             /** Layers */
@@ -4362,6 +6094,8 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             length: number;
+            /** Overlays */
+            overlays: components["schemas"]["OverlayOut"][];
             /** Revision */
             revision: number;
             /** Spans */
@@ -4500,6 +6234,47 @@ export interface components {
             terms: string[];
         };
         /**
+         * ProposeChapters
+         * @description How many chapters there may be in an hour; those made by hand stay.
+         */
+        ProposeChapters: {
+            /**
+             * An Hour
+             * @default 12
+             */
+            an_hour: number;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+        };
+        /**
+         * PunchInIn
+         * @description Bring the picture closer in ranges, by so many per cent; 0 takes that off.
+         */
+        PunchInIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "punch in";
+            /** Percent */
+            percent: number;
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+            /**
+             * Slowly
+             * @default false
+             */
+            slowly: boolean;
+        };
+        /**
          * PutBackIn
          * @description Return ranges to the running time.
          */
@@ -4626,6 +6401,11 @@ export interface components {
             gone: boolean;
             /** Id */
             id: string;
+            /**
+             * Key Pictures
+             * @description A few pictures can be seen, until the working copy is made.
+             */
+            key_pictures: boolean;
             /**
              * Kind
              * @enum {string}
@@ -4792,6 +6572,49 @@ export interface components {
             transcribe: boolean;
         };
         /**
+         * ReuseOut
+         * @description What is known of what is said; ``ready`` once proposals can be made, ``note`` says what they cannot do.
+         */
+        ReuseOut: {
+            /**
+             * Keywords
+             * @default []
+             */
+            keywords: string[];
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Quotes
+             * @default []
+             */
+            quotes: components["schemas"]["ToldOut"][];
+            /** Ready */
+            ready: boolean;
+            /**
+             * Sentences
+             * @default 0
+             */
+            sentences: number;
+            /**
+             * Summary
+             * @default []
+             */
+            summary: components["schemas"]["ToldOut"][];
+            /**
+             * Titles
+             * @default []
+             */
+            titles: components["schemas"]["TitleOut"][];
+        };
+        /**
          * RevisionIn
          * @description ``revision`` is what was seen when this was asked for.
          */
@@ -4913,7 +6736,7 @@ export interface components {
         };
         /**
          * SelectChange
-         * @description Another colour, or other ends: from-to in ticks of its recording or session.
+         * @description Another colour, note or rating, or other ends: from-to in ticks of its recording or session.
          */
         SelectChange: {
             /**
@@ -4929,6 +6752,16 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /**
+             * Rating
+             * @default null
+             */
+            rating: number | null;
             /**
              * Who
              * @default
@@ -4957,6 +6790,10 @@ export interface components {
             end: number;
             /** Id */
             id: string;
+            /** Note */
+            note: string;
+            /** Rating */
+            rating: number;
             /** Recording */
             recording: string;
             /**
@@ -5007,7 +6844,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "as recorded" | "wide" | "square" | "upright";
+            shape: "as recorded" | "wide" | "square" | "upright" | "tall";
         };
         /**
          * SettingOut
@@ -5028,6 +6865,136 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /** ShelfOut */
+        ShelfOut: {
+            /** Recordings */
+            recordings: components["schemas"]["RecordingOut"][];
+        };
+        /**
+         * ShotIn
+         * @description Show ranges in a framing: the cameras of ``voices``, or without any the first one. A null framing is as it follows.
+         */
+        ShotIn: {
+            /** Framing */
+            framing: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shot";
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+            /**
+             * Voices
+             * @default []
+             */
+            voices: string[];
+        };
+        /**
+         * ShotOut
+         * @description From-to in laid time and in the programme, and who is seen how; without ``voices`` it is the first camera.
+         */
+        ShotOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /** By Hand */
+            by_hand: boolean;
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Framing */
+            framing: string;
+            /**
+             * Until
+             * @description Ticks, 48,000 to the second
+             */
+            until: number;
+            /** Voices */
+            voices: string[];
+        };
+        /**
+         * ShotRulesField
+         * @description How shots follow who speaks; times in ticks.
+         */
+        ShotRulesField: {
+            /**
+             * Follow
+             * @default false
+             */
+            follow: boolean;
+            /**
+             * Framing
+             * @default side by side
+             */
+            framing: string;
+            /**
+             * Lead
+             * @default 9600
+             */
+            lead: number;
+            /**
+             * Reactions
+             * @default true
+             */
+            reactions: boolean;
+            /**
+             * Shortest
+             * @default 96000
+             */
+            shortest: number;
+            /**
+             * Together
+             * @default true
+             */
+            together: boolean;
+        };
+        /**
+         * ShotRulesIn
+         * @description Let shots follow who speaks, or the first camera be seen, by rules of the edition.
+         */
+        ShotRulesIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shot rules";
+            rules: components["schemas"]["ShotRulesField"];
+        };
+        /**
+         * ShotsOut
+         * @description The shots of an edition in order, whose faces its cameras show, and how many turns they follow.
+         */
+        ShotsOut: {
+            /** Closer */
+            closer: components["schemas"]["CloserOut"][];
+            /**
+             * Seen
+             * @description The voices that have a camera of their own
+             */
+            seen: string[];
+            /** Shots */
+            shots: components["schemas"]["ShotOut"][];
+            /**
+             * Turns
+             * @description Of speech; 0 where shots follow nobody
+             */
+            turns: number;
+            /**
+             * Unlooked
+             * @description So many cameras are there in whose pictures faces have not been looked for
+             */
+            unlooked: number;
         };
         /**
          * ShowCaptionsIn
@@ -5078,6 +7045,14 @@ export interface components {
              * @default null
              */
             about: string | null;
+            /**
+             * Colours
+             * @description What the colours of selects stand for.
+             * @default null
+             */
+            colours: {
+                [key: string]: string;
+            } | null;
             /**
              * Deleted
              * @default null
@@ -5352,6 +7327,24 @@ export interface components {
             who: string;
         };
         /**
+         * StretchField
+         * @description From-to in ticks of a recording or session.
+         */
+        StretchField: {
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /** Recording */
+            recording: string;
+            /**
+             * Start
+             * @description Ticks, 48,000 to the second
+             */
+            start: number;
+        };
+        /**
          * StretchOut
          * @description A stretch of a track, from-to in ticks of the recording or session it is part of.
          */
@@ -5389,6 +7382,177 @@ export interface components {
             why: string;
         };
         /**
+         * StyleField
+         * @description How the pictures of a show look; what is left out is as usual. Sizes are in per cent of the picture's shorter side.
+         */
+        StyleField: {
+            /**
+             * Accent
+             * @default #23559e
+             */
+            accent: string;
+            /**
+             * Bar
+             * @default none
+             * @enum {string}
+             */
+            bar: "none" | "top" | "bottom";
+            /**
+             * Corner
+             * @default upper right
+             * @enum {string}
+             */
+            corner: "upper left" | "upper right" | "lower left" | "lower right";
+            /**
+             * Enter
+             * @default edge
+             * @enum {string}
+             */
+            enter: "edge" | "fade" | "none";
+            /**
+             * Framings
+             * @default []
+             */
+            framings: components["schemas"]["OwnFramingField"][];
+            /**
+             * Heading
+             * @default literata
+             */
+            heading: string;
+            /**
+             * Ink
+             * @default #20262b
+             */
+            ink: string;
+            /**
+             * Logo Size
+             * @default 11
+             */
+            logo_size: number;
+            /**
+             * Paper
+             * @default #fcfbf7
+             */
+            paper: string;
+            /**
+             * Pulse
+             * @default none
+             * @enum {string}
+             */
+            pulse: "none" | "bars" | "line" | "circle";
+            /**
+             * Side
+             * @default left
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /**
+             * Strap
+             * @default slip
+             * @enum {string}
+             */
+            strap: "slip" | "line";
+            /**
+             * Text
+             * @default instrument-sans
+             */
+            text: string;
+            /**
+             * Watermark
+             * @description Whether the logo is seen over every picture
+             * @default false
+             */
+            watermark: boolean;
+        };
+        /**
+         * StyleOut
+         * @description The house style, and the address of its logo where it has one.
+         */
+        StyleOut: {
+            /**
+             * Accent
+             * @default #23559e
+             */
+            accent: string;
+            /**
+             * Bar
+             * @default none
+             * @enum {string}
+             */
+            bar: "none" | "top" | "bottom";
+            /**
+             * Corner
+             * @default upper right
+             * @enum {string}
+             */
+            corner: "upper left" | "upper right" | "lower left" | "lower right";
+            /**
+             * Enter
+             * @default edge
+             * @enum {string}
+             */
+            enter: "edge" | "fade" | "none";
+            /**
+             * Framings
+             * @default []
+             */
+            framings: components["schemas"]["OwnFramingField"][];
+            /**
+             * Heading
+             * @default literata
+             */
+            heading: string;
+            /**
+             * Ink
+             * @default #20262b
+             */
+            ink: string;
+            /**
+             * Logo
+             * @default null
+             */
+            logo: string | null;
+            /**
+             * Logo Size
+             * @default 11
+             */
+            logo_size: number;
+            /**
+             * Paper
+             * @default #fcfbf7
+             */
+            paper: string;
+            /**
+             * Pulse
+             * @default none
+             * @enum {string}
+             */
+            pulse: "none" | "bars" | "line" | "circle";
+            /**
+             * Side
+             * @default left
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /**
+             * Strap
+             * @default slip
+             * @enum {string}
+             */
+            strap: "slip" | "line";
+            /**
+             * Text
+             * @default instrument-sans
+             */
+            text: string;
+            /**
+             * Watermark
+             * @description Whether the logo is seen over every picture
+             * @default false
+             */
+            watermark: boolean;
+        };
+        /**
          * Substitution
          * @description The recording that takes the place of another. With ``whole``, it need not be the same sound: cuts and words go.
          */
@@ -5416,6 +7580,17 @@ export interface components {
             silent: number;
             /** Size */
             size: number;
+        };
+        /** TakePicture */
+        TakePicture: {
+            /** Picture */
+            picture: string;
+            /**
+             * Text
+             * @description As it was searched for
+             * @default
+             */
+            text: string;
         };
         /**
          * TakeText
@@ -5655,6 +7830,47 @@ export interface components {
             to: "word" | "beginning" | "end";
         };
         /**
+         * TitleIn
+         * @description Write words over the picture of a range.
+         */
+        TitleIn: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /**
+             * Down
+             * @default middle
+             * @enum {string}
+             */
+            down: "top" | "middle" | "bottom";
+            /**
+             * End
+             * @description Ticks, 48,000 to the second
+             */
+            end: number;
+            /**
+             * Id
+             * @default null
+             */
+            id: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "title";
+            /** Text */
+            text: string;
+        };
+        /** TitleOut */
+        TitleOut: {
+            /** Title */
+            title: string;
+            /** Tone */
+            tone: string;
+        };
+        /**
          * TokenOut
          * @description A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording.
          *
@@ -5686,6 +7902,21 @@ export interface components {
             t: number;
             /** Text */
             text: string;
+        };
+        /**
+         * ToldOut
+         * @description A sentence that was said, at a laid time.
+         */
+        ToldOut: {
+            /**
+             * Laid
+             * @description Ticks, 48,000 to the second
+             */
+            laid: number;
+            /** Text */
+            text: string;
+            /** Voice */
+            voice: string | null;
         };
         /**
          * TrackChange
@@ -5799,10 +8030,87 @@ export interface components {
              */
             kind: "trim";
         };
-        /** VoiceChange */
+        /**
+         * ViewOut
+         * @description A recording's picture in a ``box`` of the frame.
+         *
+         *     ``place`` is where in the recording it begins, on its own clock, of which ``speed`` ticks pass with each of the programme: 0
+         *     where the picture stands still.
+         */
+        ViewOut: {
+            /**
+             * Blurred
+             * @description It is only the ground for others, out of focus
+             * @default false
+             */
+            blurred: boolean;
+            /**
+             * Border
+             * @description How wide the line around it is, in the same
+             * @default 0
+             */
+            border: number;
+            /**
+             * Border Colour
+             * @default
+             */
+            border_colour: string;
+            /** Box */
+            box: number[];
+            /**
+             * Colours
+             * @description A matrix of colours, as SVG's feColorMatrix has it
+             * @default null
+             */
+            colours: number[] | null;
+            /**
+             * Corner
+             * @description How round its corners are, in per cent of the shorter side of its box
+             * @default 0
+             */
+            corner: number;
+            /**
+             * Covers
+             * @description What of the camera's picture must not be seen
+             * @default []
+             */
+            covers: components["schemas"]["CoverWayOut"][];
+            /** Crops */
+            crops: components["schemas"]["CropOut"][];
+            /** Place */
+            place: number;
+            /** Recording */
+            recording: string;
+            /** Speed */
+            speed: number;
+            /**
+             * Still
+             * @description A single picture
+             * @default false
+             */
+            still: boolean;
+            /**
+             * Turned
+             * @description Where short films with its eyes turned are, by {piece}
+             * @default null
+             */
+            turned: string | null;
+        };
+        /**
+         * VoiceChange
+         * @description What is to change of a voice; what is left out stays.
+         */
         VoiceChange: {
-            /** Name */
-            name: string;
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+            /**
+             * Role
+             * @default null
+             */
+            role: string | null;
         };
         /** VoiceLookOut */
         VoiceLookOut: {
@@ -5826,6 +8134,12 @@ export interface components {
             name: string;
             /** Number */
             number: number;
+            /**
+             * Role
+             * @description What stands below the name in a lower third
+             * @default
+             */
+            role: string;
             /** Shown */
             shown: string;
         };
@@ -5907,6 +8221,33 @@ export interface components {
             /** Trouble */
             trouble: string;
         };
+        /**
+         * WishField
+         * @description What is asked for: ``length`` of highlights, ``count`` of clips; what has to be in it, and what must not.
+         */
+        WishField: {
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             * @default 0
+             */
+            length: number;
+            /**
+             * Pinned
+             * @default []
+             */
+            pinned: components["schemas"]["PlaceField"][];
+            /**
+             * Refused
+             * @default []
+             */
+            refused: components["schemas"]["PlaceField"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -5916,6 +8257,9 @@ export interface components {
 }
 export type SchemaAcceptIn = components['schemas']['AcceptIn'];
 export type SchemaAdjustIn = components['schemas']['AdjustIn'];
+export type SchemaAimField = components['schemas']['AimField'];
+export type SchemaAimIn = components['schemas']['AimIn'];
+export type SchemaAimOut = components['schemas']['AimOut'];
 export type SchemaAllWeightsOut = components['schemas']['AllWeightsOut'];
 export type SchemaAsideOut = components['schemas']['AsideOut'];
 export type SchemaAttemptOut = components['schemas']['AttemptOut'];
@@ -5927,6 +8271,7 @@ export type SchemaBleepIn = components['schemas']['BleepIn'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
 export type SchemaBroughtCueField = components['schemas']['BroughtCueField'];
+export type SchemaCameraOut = components['schemas']['CameraOut'];
 export type SchemaCandidateOut = components['schemas']['CandidateOut'];
 export type SchemaCaptionAloneIn = components['schemas']['CaptionAloneIn'];
 export type SchemaCaptionBreakIn = components['schemas']['CaptionBreakIn'];
@@ -5939,18 +8284,36 @@ export type SchemaCaptionSecondIn = components['schemas']['CaptionSecondIn'];
 export type SchemaCaptionWordingIn = components['schemas']['CaptionWordingIn'];
 export type SchemaCaptionsComparedOut = components['schemas']['CaptionsComparedOut'];
 export type SchemaCardIn = components['schemas']['CardIn'];
+export type SchemaCardLookField = components['schemas']['CardLookField'];
+export type SchemaCardLookIn = components['schemas']['CardLookIn'];
+export type SchemaCardOut = components['schemas']['CardOut'];
 export type SchemaChainHereOut = components['schemas']['ChainHereOut'];
 export type SchemaChainOut = components['schemas']['ChainOut'];
+export type SchemaChapterChange = components['schemas']['ChapterChange'];
+export type SchemaChapterOut = components['schemas']['ChapterOut'];
 export type SchemaChoiceOut = components['schemas']['ChoiceOut'];
+export type SchemaClipIn = components['schemas']['ClipIn'];
+export type SchemaCloserOut = components['schemas']['CloserOut'];
 export type SchemaComparisonOut = components['schemas']['ComparisonOut'];
 export type SchemaConsentIn = components['schemas']['ConsentIn'];
 export type SchemaConsentOut = components['schemas']['ConsentOut'];
 export type SchemaCopyIn = components['schemas']['CopyIn'];
 export type SchemaCopyOut = components['schemas']['CopyOut'];
+export type SchemaCoverAtOut = components['schemas']['CoverAtOut'];
+export type SchemaCoverIn = components['schemas']['CoverIn'];
+export type SchemaCoverOffIn = components['schemas']['CoverOffIn'];
+export type SchemaCoverOut = components['schemas']['CoverOut'];
+export type SchemaCoverWayOut = components['schemas']['CoverWayOut'];
+export type SchemaCropOut = components['schemas']['CropOut'];
 export type SchemaCueOut = components['schemas']['CueOut'];
 export type SchemaCuesOut = components['schemas']['CuesOut'];
 export type SchemaCurveOut = components['schemas']['CurveOut'];
+export type SchemaCutawayIn = components['schemas']['CutawayIn'];
+export type SchemaCutawayOffIn = components['schemas']['CutawayOffIn'];
+export type SchemaCutawayOut = components['schemas']['CutawayOut'];
 export type SchemaDifferenceOut = components['schemas']['DifferenceOut'];
+export type SchemaDressingIn = components['schemas']['DressingIn'];
+export type SchemaDressingOut = components['schemas']['DressingOut'];
 export type SchemaDuplicate = components['schemas']['Duplicate'];
 export type SchemaEdgesIn = components['schemas']['EdgesIn'];
 export type SchemaEditionBrief = components['schemas']['EditionBrief'];
@@ -5959,25 +8322,43 @@ export type SchemaEpisodeBrief = components['schemas']['EpisodeBrief'];
 export type SchemaEpisodeChange = components['schemas']['EpisodeChange'];
 export type SchemaEpisodeOut = components['schemas']['EpisodeOut'];
 export type SchemaExportOut = components['schemas']['ExportOut'];
+export type SchemaFaceOfIn = components['schemas']['FaceOfIn'];
+export type SchemaFaceOut = components['schemas']['FaceOut'];
 export type SchemaFaultOut = components['schemas']['FaultOut'];
 export type SchemaFetchTake = components['schemas']['FetchTake'];
 export type SchemaFindingOut = components['schemas']['FindingOut'];
 export type SchemaFindingsOut = components['schemas']['FindingsOut'];
+export type SchemaFixtureField = components['schemas']['FixtureField'];
 export type SchemaFontOut = components['schemas']['FontOut'];
 export type SchemaFormOut = components['schemas']['FormOut'];
 export type SchemaFormsOut = components['schemas']['FormsOut'];
 export type SchemaFoundOut = components['schemas']['FoundOut'];
+export type SchemaGatheredListOut = components['schemas']['GatheredListOut'];
+export type SchemaGatheredOut = components['schemas']['GatheredOut'];
+export type SchemaGazeField = components['schemas']['GazeField'];
+export type SchemaGazeIn = components['schemas']['GazeIn'];
+export type SchemaGazedOut = components['schemas']['GazedOut'];
 export type SchemaGiveVoiceIn = components['schemas']['GiveVoiceIn'];
+export type SchemaGradeField = components['schemas']['GradeField'];
+export type SchemaGraphicOffIn = components['schemas']['GraphicOffIn'];
+export type SchemaGraphicOut = components['schemas']['GraphicOut'];
 export type SchemaHeadOut = components['schemas']['HeadOut'];
+export type SchemaHighlightOut = components['schemas']['HighlightOut'];
+export type SchemaHighlightsOut = components['schemas']['HighlightsOut'];
 export type SchemaHistoryOut = components['schemas']['HistoryOut'];
 export type SchemaHitField = components['schemas']['HitField'];
 export type SchemaHostFile = components['schemas']['HostFile'];
 export type SchemaHostOut = components['schemas']['HostOut'];
 export type SchemaHostSession = components['schemas']['HostSession'];
 export type SchemaHostTake = components['schemas']['HostTake'];
+export type SchemaHousePictureOut = components['schemas']['HousePictureOut'];
 export type SchemaInsertIn = components['schemas']['InsertIn'];
 export type SchemaJobOut = components['schemas']['JobOut'];
+export type SchemaJobsOut = components['schemas']['JobsOut'];
+export type SchemaJoinField = components['schemas']['JoinField'];
+export type SchemaJoinOut = components['schemas']['JoinOut'];
 export type SchemaJudgedField = components['schemas']['JudgedField'];
+export type SchemaJudgedOut = components['schemas']['JudgedOut'];
 export type SchemaLaidBedOut = components['schemas']['LaidBedOut'];
 export type SchemaLayerOut = components['schemas']['LayerOut'];
 export type SchemaLevelOut = components['schemas']['LevelOut'];
@@ -5990,14 +8371,20 @@ export type SchemaLooksOut = components['schemas']['LooksOut'];
 export type SchemaLostOut = components['schemas']['LostOut'];
 export type SchemaLoudnessIn = components['schemas']['LoudnessIn'];
 export type SchemaLoudnessOut = components['schemas']['LoudnessOut'];
+export type SchemaLowerThirdIn = components['schemas']['LowerThirdIn'];
+export type SchemaLowerThirdsIn = components['schemas']['LowerThirdsIn'];
 export type SchemaMachineOut = components['schemas']['MachineOut'];
+export type SchemaMadeOut = components['schemas']['MadeOut'];
+export type SchemaMakeClips = components['schemas']['MakeClips'];
 export type SchemaMergeVoices = components['schemas']['MergeVoices'];
 export type SchemaMomentOut = components['schemas']['MomentOut'];
 export type SchemaMoveIn = components['schemas']['MoveIn'];
 export type SchemaNamedChain = components['schemas']['NamedChain'];
+export type SchemaNewChapter = components['schemas']['NewChapter'];
 export type SchemaNewEdition = components['schemas']['NewEdition'];
 export type SchemaNewEpisode = components['schemas']['NewEpisode'];
 export type SchemaNewExport = components['schemas']['NewExport'];
+export type SchemaNewGathered = components['schemas']['NewGathered'];
 export type SchemaNewNote = components['schemas']['NewNote'];
 export type SchemaNewPickup = components['schemas']['NewPickup'];
 export type SchemaNewSelect = components['schemas']['NewSelect'];
@@ -6007,9 +8394,12 @@ export type SchemaNewSpelling = components['schemas']['NewSpelling'];
 export type SchemaNewTake = components['schemas']['NewTake'];
 export type SchemaNewVersion = components['schemas']['NewVersion'];
 export type SchemaNewWeights = components['schemas']['NewWeights'];
+export type SchemaNotTurnedOut = components['schemas']['NotTurnedOut'];
 export type SchemaNoteChange = components['schemas']['NoteChange'];
 export type SchemaNoteOut = components['schemas']['NoteOut'];
 export type SchemaOperationIn = components['schemas']['OperationIn'];
+export type SchemaOverlayOut = components['schemas']['OverlayOut'];
+export type SchemaOwnFramingField = components['schemas']['OwnFramingField'];
 export type SchemaPageOut = components['schemas']['PageOut'];
 export type SchemaPanIn = components['schemas']['PanIn'];
 export type SchemaPartIn = components['schemas']['PartIn'];
@@ -6018,8 +8408,13 @@ export type SchemaPassageOut = components['schemas']['PassageOut'];
 export type SchemaPickupIn = components['schemas']['PickupIn'];
 export type SchemaPickupOffIn = components['schemas']['PickupOffIn'];
 export type SchemaPickupOut = components['schemas']['PickupOut'];
+export type SchemaPictureFound = components['schemas']['PictureFound'];
+export type SchemaPictureJoinIn = components['schemas']['PictureJoinIn'];
+export type SchemaPictureLevelsIn = components['schemas']['PictureLevelsIn'];
 export type SchemaPictureOut = components['schemas']['PictureOut'];
+export type SchemaPicturesOut = components['schemas']['PicturesOut'];
 export type SchemaPieceField = components['schemas']['PieceField'];
+export type SchemaPlaceField = components['schemas']['PlaceField'];
 export type SchemaPlaceOut = components['schemas']['PlaceOut'];
 export type SchemaPlanOut = components['schemas']['PlanOut'];
 export type SchemaProblemOut = components['schemas']['ProblemOut'];
@@ -6029,6 +8424,8 @@ export type SchemaProcessorsHereIn = components['schemas']['ProcessorsHereIn'];
 export type SchemaProcessorsIn = components['schemas']['ProcessorsIn'];
 export type SchemaProcessorsOut = components['schemas']['ProcessorsOut'];
 export type SchemaProposalsOut = components['schemas']['ProposalsOut'];
+export type SchemaProposeChapters = components['schemas']['ProposeChapters'];
+export type SchemaPunchInIn = components['schemas']['PunchInIn'];
 export type SchemaPutBackIn = components['schemas']['PutBackIn'];
 export type SchemaRangeField = components['schemas']['RangeField'];
 export type SchemaReadingOut = components['schemas']['ReadingOut'];
@@ -6043,6 +8440,7 @@ export type SchemaRetypeHits = components['schemas']['RetypeHits'];
 export type SchemaRetypeIn = components['schemas']['RetypeIn'];
 export type SchemaRetypedOut = components['schemas']['RetypedOut'];
 export type SchemaReuse = components['schemas']['Reuse'];
+export type SchemaReuseOut = components['schemas']['ReuseOut'];
 export type SchemaRevisionIn = components['schemas']['RevisionIn'];
 export type SchemaRidePointOut = components['schemas']['RidePointOut'];
 export type SchemaSaidOut = components['schemas']['SaidOut'];
@@ -6057,6 +8455,12 @@ export type SchemaSelectsOut = components['schemas']['SelectsOut'];
 export type SchemaSessionOut = components['schemas']['SessionOut'];
 export type SchemaSetShapeIn = components['schemas']['SetShapeIn'];
 export type SchemaSettingOut = components['schemas']['SettingOut'];
+export type SchemaShelfOut = components['schemas']['ShelfOut'];
+export type SchemaShotIn = components['schemas']['ShotIn'];
+export type SchemaShotOut = components['schemas']['ShotOut'];
+export type SchemaShotRulesField = components['schemas']['ShotRulesField'];
+export type SchemaShotRulesIn = components['schemas']['ShotRulesIn'];
+export type SchemaShotsOut = components['schemas']['ShotsOut'];
 export type SchemaShowCaptionsIn = components['schemas']['ShowCaptionsIn'];
 export type SchemaShowCaptionsOut = components['schemas']['ShowCaptionsOut'];
 export type SchemaShowChange = components['schemas']['ShowChange'];
@@ -6074,10 +8478,14 @@ export type SchemaSpliceOut = components['schemas']['SpliceOut'];
 export type SchemaSpokenFrom = components['schemas']['SpokenFrom'];
 export type SchemaSpotOut = components['schemas']['SpotOut'];
 export type SchemaStepOut = components['schemas']['StepOut'];
+export type SchemaStretchField = components['schemas']['StretchField'];
 export type SchemaStretchOut = components['schemas']['StretchOut'];
 export type SchemaStrikeIn = components['schemas']['StrikeIn'];
+export type SchemaStyleField = components['schemas']['StyleField'];
+export type SchemaStyleOut = components['schemas']['StyleOut'];
 export type SchemaSubstitution = components['schemas']['Substitution'];
 export type SchemaTakeOut = components['schemas']['TakeOut'];
+export type SchemaTakePicture = components['schemas']['TakePicture'];
 export type SchemaTakeText = components['schemas']['TakeText'];
 export type SchemaTaken = components['schemas']['Taken'];
 export type SchemaTellApart = components['schemas']['TellApart'];
@@ -6088,18 +8496,23 @@ export type SchemaTidyChange = components['schemas']['TidyChange'];
 export type SchemaTidyIn = components['schemas']['TidyIn'];
 export type SchemaTidySettingsOut = components['schemas']['TidySettingsOut'];
 export type SchemaTieField = components['schemas']['TieField'];
+export type SchemaTitleIn = components['schemas']['TitleIn'];
+export type SchemaTitleOut = components['schemas']['TitleOut'];
 export type SchemaTokenOut = components['schemas']['TokenOut'];
+export type SchemaToldOut = components['schemas']['ToldOut'];
 export type SchemaTrackChange = components['schemas']['TrackChange'];
 export type SchemaTrackLevelIn = components['schemas']['TrackLevelIn'];
 export type SchemaTrackLevelOut = components['schemas']['TrackLevelOut'];
 export type SchemaTrackOut = components['schemas']['TrackOut'];
 export type SchemaTrimIn = components['schemas']['TrimIn'];
+export type SchemaViewOut = components['schemas']['ViewOut'];
 export type SchemaVoiceChange = components['schemas']['VoiceChange'];
 export type SchemaVoiceLookOut = components['schemas']['VoiceLookOut'];
 export type SchemaVoiceOut = components['schemas']['VoiceOut'];
 export type SchemaWaitingOut = components['schemas']['WaitingOut'];
 export type SchemaWayOut = components['schemas']['WayOut'];
 export type SchemaWeightsOut = components['schemas']['WeightsOut'];
+export type SchemaWishField = components['schemas']['WishField'];
 export type $defs = Record<string, never>;
 export interface operations {
     history_compare_compare_get: {
@@ -6785,6 +9198,125 @@ export interface operations {
             };
         };
     };
+    joins_judge_editions__edition_id__bridge_get: {
+        parameters: {
+            query: {
+                /** @description Ticks, 48,000 to the second */
+                at: number;
+                length?: number;
+                where?: "before" | "across" | "after";
+                shift?: number;
+                better?: boolean;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     captions_compare_editions__edition_id__caption_file_post: {
         parameters: {
             query: {
@@ -6920,6 +9452,351 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LostOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    graphics_get_card_editions__edition_id__cards__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    chapters_propose_editions__edition_id__chapters_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeChapters"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    reuse_make_editions__edition_id__clips_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeClips"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
                 };
             };
             /** @description Bad Request */
@@ -7474,6 +10351,118 @@ export interface operations {
             };
         };
     };
+    shots_look_for_faces_editions__edition_id__faces_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     tidy_get_findings_editions__edition_id__findings_get: {
         parameters: {
             query?: never;
@@ -7492,6 +10481,235 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    gaze_look_at_gaze_editions__edition_id__gaze_get: {
+        parameters: {
+            query: {
+                amount?: number;
+                within?: number;
+                camera: string;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GazedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    graphics_drawn_editions__edition_id__graphics__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             /** @description Bad Request */
@@ -9198,6 +12416,236 @@ export interface operations {
             };
         };
     };
+    reuse_proposals_editions__edition_id__proposals__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+                kind: "highlights" | "clips";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HighlightsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    reuse_wish_editions__edition_id__proposals__kind__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+                kind: "highlights" | "clips";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishField"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HighlightsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     editions_redo_editions__edition_id__redo_post: {
         parameters: {
             query?: never;
@@ -9657,6 +13105,232 @@ export interface operations {
             };
         };
     };
+    reuse_look_editions__edition_id__reuse_get: {
+        parameters: {
+            query?: {
+                count?: number;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReuseOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    reuse_read_editions__edition_id__reuse_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     captions_screens_editions__edition_id__screens_get: {
         parameters: {
             query?: {
@@ -10017,6 +13691,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SecondOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    shots_listed_editions__edition_id__shots_get: {
+        parameters: {
+            query?: {
+                shortest?: number | null;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotsOut"];
                 };
             };
             /** @description Bad Request */
@@ -10587,6 +14375,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpliceOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    joins_stretch_editions__edition_id__stretches__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "video/mp4": string;
                 };
             };
             /** @description Bad Request */
@@ -11495,9 +15396,7 @@ export interface operations {
     };
     listening_get_card_episodes__episode_id__card_get: {
         parameters: {
-            query?: {
-                text?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 episode_id: string;
@@ -11513,6 +15412,353 @@ export interface operations {
                 };
                 content: {
                     "image/png": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    chapters_begin_episodes__episode_id__chapters_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewChapter"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChapterOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    chapters_join_episodes__episode_id__chapters__mark_id__delete: {
+        parameters: {
+            query?: {
+                who?: string;
+                window?: string;
+            };
+            header?: never;
+            path: {
+                episode_id: string;
+                mark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    chapters_change_episodes__episode_id__chapters__mark_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+                mark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChapterChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChapterOut"];
                 };
             };
             /** @description Bad Request */
@@ -11861,6 +16107,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    gathered_make_episodes__episode_id__gathered_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewGathered"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
                 };
             };
             /** @description Bad Request */
@@ -12320,6 +16682,122 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pictures_take_episodes__episode_id__pictures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakePicture"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"];
                 };
             };
             /** @description Bad Request */
@@ -14007,6 +18485,118 @@ export interface operations {
             };
         };
     };
+    house_style_get_picture_house_pictures__digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     work_cancel_jobs__job_id__cancel_post: {
         parameters: {
             query?: never;
@@ -14457,6 +19047,230 @@ export interface operations {
             };
         };
     };
+    pictures_search_pictures_get: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pictures_preview_pictures__picture_id__preview_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     strips_listed_processors_get: {
         parameters: {
             query?: never;
@@ -14813,6 +19627,232 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    recordings_keys_recordings__recording_id__keys_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "video/mp4": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    cameras_match_recordings__recording_id__match_get: {
+        parameters: {
+            query: {
+                to: string;
+            };
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradeField"];
                 };
             };
             /** @description Bad Request */
@@ -15697,6 +20737,118 @@ export interface operations {
             };
         };
     };
+    pictures_thumbnail_recordings__recording_id__thumbnail_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     recordings_transcribe_recordings__recording_id__transcript_post: {
         parameters: {
             query?: {
@@ -15717,6 +20869,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    gaze_turned_recordings__recording_id__turned__number__get: {
+        parameters: {
+            query?: {
+                amount?: number;
+                within?: number;
+            };
+            header?: never;
+            path: {
+                recording_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "video/mp4": string;
                 };
             };
             /** @description Bad Request */
@@ -17981,6 +23249,459 @@ export interface operations {
             };
         };
     };
+    house_style_add_picture_shows__show_id__house_pictures_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HousePictureOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_style_set_logo_shows__show_id__logo_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StyleOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_style_delete_logo_shows__show_id__logo_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StyleOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_style_get_logo_shows__show_id__logo__digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     house_captions_save_look_shows__show_id__looks_post: {
         parameters: {
             query?: never;
@@ -18210,6 +23931,235 @@ export interface operations {
             };
         };
     };
+    gathered_gather_shows__show_id__selects_get: {
+        parameters: {
+            query?: {
+                text?: string;
+                colour?: ("amber" | "rose" | "sky" | "moss" | "violet" | "slate") | null;
+                episode?: string;
+                folder?: string;
+            };
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GatheredListOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    pictures_shelf_shows__show_id__shelf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     way_get_way_shows__show_id__sound_get: {
         parameters: {
             query?: never;
@@ -18344,6 +24294,234 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpellingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_style_get_style_shows__show_id__style_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StyleOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    house_style_set_style_shows__show_id__style_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleField"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StyleOut"];
                 };
             };
             /** @description Bad Request */

@@ -15,7 +15,7 @@ export function Titles({ episode }: { episode: Episode }) {
       await got(client.PATCH("/api/episodes/{episode_id}", { params: { path: { episode_id: episode.id } }, body: { title, folder: null, archived: null, deleted: null } }));
     }
     if (show && show !== episode.show) {
-      await got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: episode.show_id } }, body: { name: show, about: null, deleted: null, numbers: null } }));
+      await got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: episode.show_id } }, body: { name: show, about: null, deleted: null, numbers: null, colours: null } }));
     }
   });
   const submit = (event: FormEvent<HTMLFormElement>) => {

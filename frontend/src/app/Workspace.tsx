@@ -59,7 +59,7 @@ function Desk({ episode }: { episode: Episode }) {
   const plan = usePlan(editionId, mode, head?.revision ?? 0).data;
   const tokens = useMemo(() => (page ? flatten(page) : { list: [], passage: [] }), [page]);
   const sources = useMemo(() => sourcesOf(episode, page?.passages), [episode, page]);
-  const pictures = useMemo(() => new Set(episode.recordings.filter((each) => each.working_copy).map((each) => each.id)), [episode.recordings]);
+  const pictures = useMemo(() => new Map(episode.recordings.filter((each) => each.working_copy || each.key_pictures).map((each) => [each.id, each.working_copy ? each.id : `/api/recordings/${each.id}/keys`])), [episode.recordings]);
   const voices = useMemo(() => new Map(episode.voices.map((voice) => [voice.id, voice])), [episode.voices]);
   const edit = useEdit(editionId, episode.show_id);
   const search = useSearch();
@@ -179,10 +179,10 @@ function Desk({ episode }: { episode: Episode }) {
         </main>
         <aside className="flex min-h-0 flex-col bg-side" aria-label="Monitor and bench">
           <div className="p-3 pb-1.5">
-            <Monitor episodeId={episode.id} title={episode.title} plan={plan} pictures={pictures}>
+            <Monitor episodeId={episode.id} editionId={editionId} title={episode.title} plan={plan} pictures={pictures}>
               {head && open?.Overlay && (
                 <Suspense>
-                  <open.Overlay head={head} />
+                  <open.Overlay head={head} edit={edit} />
                 </Suspense>
               )}
             </Monitor>
@@ -198,7 +198,7 @@ function Desk({ episode }: { episode: Episode }) {
           </div>
         </aside>
         {page && head ? (
-          <Strip page={page} head={head} sources={sources} plan={plan} reveal={show} />
+          <Strip page={page} head={head} sources={sources} plan={plan} voices={episode.voices} reveal={show} />
         ) : (
           <footer className="col-span-3 border-t border-line bg-rail" />
         )}

@@ -126,6 +126,7 @@ function Bar({ mark, found, layout, above, laidAt, faint }: BarProps) {
       {shown.map((piece, index) => (
         <div key={piece.begin} role="note" aria-label={index ? undefined : mark.label} aria-hidden={index > 0 || undefined} title={mark.label} data-look={mark.look} data-colour={mark.colour} data-faint={faint} className="lane-bar" style={{ ...(mark.ink && { "--mark": `var(${mark.ink})` }), left: piece.left, top: topOf(piece), width: piece.right - piece.left - 1 }}>
           {mark.envelope && <Envelope points={mark.envelope} wave={mark.wave} {...{ piece, layout }} />}
+          {index === 0 && mark.picture && <img src={mark.picture} alt="" />}
           {index === 0 && <span className="relative">{mark.text}</span>}
         </div>
       ))}

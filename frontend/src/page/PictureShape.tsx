@@ -9,9 +9,10 @@ const SHAPES: readonly (readonly [Head["shape"], string])[] = [
   ["wide", "wide, 16:9"],
   ["square", "square, 1:1"],
   ["upright", "upright, 9:16"],
+  ["tall", "tall, 4:5"],
 ];
 
-/** The shape of an edition's picture; what does not fit into it is cropped to its middle. */
+/** The shape of an edition's picture; what does not fit into it is cropped, with faces kept in. */
 export function PictureShape({ edition, revision, shape, label }: { edition: string; revision: number; shape: Head["shape"]; label: string }) {
   const change = async (wanted: Head["shape"]) => {
     try {

@@ -33,8 +33,8 @@ interface SheetProps {
 export function Sheet({ episode, plan, lanes, children, ...props }: SheetProps) {
   const magnification = useDesk((state) => state.magnification);
   const byHand = useDesk((state) => state.lanes);
-  const { page, head, sources, edit } = props;
-  const marks = useMarks({ page, head, episode, plan, sources, marks: props.marks, edit });
+  const { page, head, edit } = props;
+  const marks = useMarks({ page, head, episode, plan, marks: props.marks, edit });
   const strengths = useMemo(() => strengthsOf(lanes, byHand), [lanes, byHand]);
   return (
     <>

@@ -1,16 +1,19 @@
 import { useQueries } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import type { Head, PageWords, Plan } from "../api/client";
+import type { Head, PageWords, Plan, Voice } from "../api/client";
 import { peaksQuery, useCurve } from "../api/queries";
 import { clock, RATE } from "../api/time";
 import { here, playhead, usePlace, watchPlayhead } from "../desk/place";
 import { toLaid } from "../player/places";
 import { player } from "../player/player";
-import { toRecording, type Source } from "./sources";
+import { useShots } from "./shots";
+import { inkOf, toRecording, type Source } from "./sources";
 import { useTimeAt } from "./times";
 import { covered } from "./tokens";
 
 const HEIGHT = 40;
+/** So high shots are drawn at its upper edge. */
+const SHOTS = 4;
 
 /** The whole episode in one strip: where the sound is, what is struck, where one is. */
 interface StripProps {
@@ -18,12 +21,14 @@ interface StripProps {
   head: Head;
   sources: ReadonlyMap<string, Source>;
   plan: Plan | undefined;
+  voices: readonly Voice[];
   reveal: (laid: number) => void;
 }
 
-export function Strip({ page, head, sources, plan, reveal }: StripProps) {
+export function Strip({ page, head, sources, plan, voices, reveal }: StripProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const line = useRef<HTMLDivElement>(null);
+  const shots = useShots(head);
   const [width, setWidth] = useState(0);
   const [theme, setTheme] = useState(0);
   const recordings = useMemo(() => {
@@ -85,9 +90,16 @@ export function Strip({ page, head, sources, plan, reveal }: StripProps) {
       paint.globalAlpha = out > 0.5 ? 0.55 : 0.9;
       paint.fillRect(x, HEIGHT / 2 - tall, 1, 2 * tall);
     }
+    // Who is seen, above the sound; one picture from beginning to end needs no drawing.
+    paint.globalAlpha = 1;
+    for (const shot of shots.length > 1 ? shots : []) {
+      paint.fillStyle = style.getPropertyValue(inkOf(voices.find((voice) => voice.id === shot.voices[0])));
+      const x = Math.round((shot.begin / page.length) * width);
+      paint.fillRect(x, 0, Math.max(1, Math.round((shot.end / page.length) * width) - x - 1), SHOTS);
+    }
     // `known` stands for the envelopes themselves, which are new lists at every render.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [page, head.struck, width, theme, known, recordings, sources]);
+  }, [page, head.struck, width, theme, known, recordings, sources, shots, voices]);
 
   useEffect(() => {
     const place = (laid: number) => {

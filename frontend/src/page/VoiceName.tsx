@@ -37,6 +37,7 @@ export function VoiceName({ voice, voices }: { voice: Voice | undefined; voices:
 
 function VoiceForm({ voice, voices, done }: { voice: Voice; voices: ReadonlyMap<string, Voice>; done: () => void }) {
   const [name, setName] = useState(voice.name);
+  const [role, setRole] = useState(voice.role);
   const [trouble, setTrouble] = useState("");
   const [twin, setTwin] = useState("");
   const params = { path: { voice_id: voice.id } };
@@ -52,7 +53,7 @@ function VoiceForm({ voice, voices, done }: { voice: Voice; voices: ReadonlyMap<
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    void carryOut(got(client.PATCH("/api/voices/{voice_id}", { params, body: { name: name.trim() } })));
+    void carryOut(got(client.PATCH("/api/voices/{voice_id}", { params, body: { name: name.trim(), role: role.trim() } })));
   };
   const merge = (into: string) => void carryOut(got(client.POST("/api/voices/{voice_id}/merge", { params, body: { into } })));
   const others = [...voices.values()].filter((other) => other.id !== voice.id);
@@ -70,6 +71,10 @@ function VoiceForm({ voice, voices, done }: { voice: Voice; voices: ReadonlyMap<
       <label className="block text-soft">
         Name, everywhere in the show
         <TextField label="Name, everywhere in the show" autoFocus value={name} maxLength={80} placeholder={voice.shown} onChange={setName} className="mt-1 w-full" />
+      </label>
+      <label className="block text-soft">
+        Role, for lower thirds
+        <TextField label="Role, for lower thirds" value={role} maxLength={80} placeholder="Shipwright" onChange={setRole} className="mt-1 w-full" />
       </label>
       {trouble && <Trouble>{trouble}</Trouble>}
       <div className="flex flex-wrap gap-1.5">

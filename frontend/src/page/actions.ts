@@ -10,7 +10,7 @@ export interface Action {
   name: string;
   /** What one wants to do with it: where it stands on the sheet of keys. */
   group: Group;
-  run: (scene: Scene) => void;
+  run: (scene: Scene) => void | Promise<void>;
   /** Whether a menu offers it now; most always are. */
   offered?: (scene: Scene) => boolean;
 }

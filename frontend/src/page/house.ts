@@ -1,6 +1,6 @@
 /** How the show has its captions: rules, looks by name, fonts. */
 import { useQuery } from "@tanstack/react-query";
-import { client, got, queryClient } from "../api/client";
+import { asItIs, client, got, queryClient } from "../api/client";
 import type { SchemaCaptionRulesField as Rules, SchemaLookField as Look } from "../api/schema";
 import { useChange } from "../desk/change";
 
@@ -30,7 +30,7 @@ export function useHouse(show_id: string) {
   const save = useChange(keyOf(show_id), (body: Look) => got(client.POST("/api/shows/{show_id}/looks", { params, body })));
   const remove = useChange(keyOf(show_id), (name: string) => got(client.DELETE("/api/shows/{show_id}/looks/{name}", { params: { path: { show_id, name } } })));
   const font = useChange(keyOf(show_id), (file: File) =>
-    got(client.POST("/api/shows/{show_id}/fonts", { params: { ...params, query: { name: file.name } }, body: file as never, bodySerializer: (body: unknown) => body as Blob, headers: { "Content-Type": "application/octet-stream" } })),
+    got(client.POST("/api/shows/{show_id}/fonts", { params: { ...params, query: { name: file.name } }, ...asItIs(file) })),
   );
   return {
     keep: (body: House, then: () => void) => house.run(body, () => void changed().then(then)),

@@ -24,6 +24,8 @@ export interface PageMark {
   ink?: string;
   /** What can be read in it, above and below the words; of a symbol between them, the symbol. */
   text?: string;
+  /** The address of a small picture before its text. */
+  picture?: string;
   /** In which row of its lane it stands, where others overlap it. */
   row?: number;
   /** How its level moves: laid times, and heights from 0 to 1. */
@@ -79,6 +81,17 @@ export const roomOf = (lane: Lane, marks: readonly PageMark[], strengths: Streng
 export function between(marks: readonly PageMark[], begin: number, end: number): readonly PageMark[] {
   const found = marks.filter((mark) => mark.begin < end && (mark.end > begin || (mark.end === mark.begin && mark.begin >= begin)));
   return found.length ? found : NO_MARKS;
+}
+
+/** The same marks, each in the first row from a given one on in which it touches none of those before it. */
+export function inRows(marks: readonly PageMark[], from: number): PageMark[] {
+  const taken: PageMark[][] = [];
+  return marks.map((mark) => {
+    const free = taken.findIndex((row) => row.every(({ begin, end }) => mark.end <= begin || mark.begin >= end));
+    const row = free < 0 ? taken.length : free;
+    (taken[row] ??= []).push(mark);
+    return { ...mark, row: from + row };
+  });
 }
 
 /** How high an envelope is at a place. */

@@ -4,12 +4,15 @@ import { useMemo } from "react";
 import type { Episode, Head, PageWords, Passage, Plan } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import { toLaid } from "../player/places";
-import { NO_MARKS, type PageMark, type Placed } from "./marks";
+import { inRows, NO_MARKS, type PageMark, type Placed } from "./marks";
 import { bedMarks } from "./beds";
+import { cutawayMarks } from "./cutaways";
+import { graphicMarks } from "./graphics";
 import type { Edit } from "./edit";
+import { chapterMark } from "./chapters";
 import { noteMark } from "./Notes";
 import { selectMarks } from "./Selects";
-import type { Source } from "./sources";
+import { shotMarks, useShots } from "./shots";
 
 /** Where a stretch of a recording stands: in every passage that has words of it, from the first to the last. */
 export function placed(passages: readonly Passage[], id: string, recording: string, start: number, end: number): Placed[] {
@@ -30,19 +33,19 @@ export function placed(passages: readonly Passage[], id: string, recording: stri
 /** The splices of an edition, each before the word that follows it. */
 const splices = (head: Head): PageMark[] => head.splices.map((at) => ({ id: `splice ${at}`, lane: "between", begin: at, end: at + 1, look: "splice" }));
 
-/** What is seen, where that changes: one picture from beginning to end needs no lane. */
-export function seen(plan: Plan | undefined, sources: ReadonlyMap<string, Source>): PageMark[] {
+/** Cards, and pictures of words, between what cameras show. */
+export function cardMarks(plan: Plan | undefined): PageMark[] {
   const found: PageMark[] = [];
-  if (!plan) return found;
-  for (const { begin, until, recording, text } of plan.layers) {
-    const name = recording ? (sources.get(recording)?.name ?? "picture") : (text ?? "card");
+  for (const { begin, until, views, text } of plan?.layers ?? []) {
+    if (!plan || views.length) continue;
+    const name = text ?? "card";
     const end = toLaid(plan, until - 1) + 1;
     const last = found.at(-1);
     // The same picture goes on behind a splice.
-    if (last?.text === name) last.end = Math.max(last.end, end);
-    else found.push({ id: `seen ${begin}`, lane: "above", begin: toLaid(plan, begin), end, look: recording ? "shot" : "card", text: name, label: `Seen: ${name}` });
+    if (last?.text === name && toLaid(plan, begin) <= last.end) last.end = Math.max(last.end, end);
+    else found.push({ id: `card ${begin}`, lane: "above", begin: toLaid(plan, begin), end, look: "card", text: name, label: `Seen: ${name}` });
   }
-  return found.length > 1 ? found : [];
+  return found;
 }
 
 interface Of {
@@ -50,36 +53,47 @@ interface Of {
   head: Head;
   episode: Episode;
   plan: Plan | undefined;
-  sources: ReadonlyMap<string, Source>;
   /** The marks of the stage that is open. */
   marks: readonly PageMark[];
   edit: Edit;
 }
 
 /** All of them, in order. */
-export function useMarks({ page, head, episode, plan, sources, marks, edit }: Of): readonly PageMark[] {
-  const { notes, selects, id } = episode;
+export function useMarks({ page, head, episode, plan, marks, edit }: Of): readonly PageMark[] {
+  const { notes, selects, chapters, id } = episode;
   const material = useMemo(() => {
     const { passages } = page;
     const edition = { episode_id: id };
     return [
       ...selects.flatMap((select) => placed(passages, select.id, select.recording, select.start, select.end).flatMap((at) => selectMarks(edition, select, at))),
       ...notes.flatMap((note) => stands(passages, note).map((at) => noteMark(id, note, at))),
+      ...chapters.flatMap((chapter) => stands(passages, chapter).map((at) => chapterMark(chapter, at))),
     ];
-  }, [page, notes, selects, id]);
+  }, [page, notes, selects, chapters, id]);
   const music = useMemo(() => [...new Set(head.beds.map((bed) => bed.recording))], [head.beds]);
   const loud = useQueries({ queries: music.map(peaksQuery), combine: (all) => all.map((query) => query.data) });
+  const shots = useShots(head);
+  const seen = useMemo(() => {
+    const found = [...cardMarks(plan), ...shotMarks(shots, episode.voices, edit)];
+    // One picture from beginning to end needs no lane.
+    const shown = found.length > 1 ? found : [];
+    return [...shown, ...inRows([...cutawayMarks(head, edit), ...graphicMarks(head, edit)], shown.length ? 1 : 0)];
+  }, [plan, shots, episode.voices, edit, head]);
   const known = loud.filter(Boolean).length;
   // eslint-disable-next-line react-hooks/exhaustive-deps -- `known` stands for the envelopes, which are a new list at every render
   const peaks = useMemo(() => new Map(music.flatMap((name, index): [string, Uint8Array][] => (loud[index] ? [[name, loud[index]]] : []))), [music, known]);
   return useMemo(() => {
-    const all = [...material, ...splices(head), ...seen(plan, sources), ...bedMarks(head, plan, edit, peaks), ...marks];
+    const all = [...belowSeen(material, seen), ...splices(head), ...seen, ...bedMarks(head, plan, edit, peaks), ...marks];
     return all.length ? all.sort((a, b) => a.begin - b.begin) : NO_MARKS;
-  }, [material, head, plan, sources, marks, edit, peaks]);
+  }, [material, head, plan, seen, marks, edit, peaks]);
 }
 
-/** Where a note stands: beside the word at its place. */
-const stands = (passages: readonly Passage[], note: Episode["notes"][number]): Placed[] =>
+/** The titles of chapters stand nearest to the words, below what is seen there. */
+const belowSeen = (material: readonly PageMark[], seen: readonly PageMark[]): readonly PageMark[] =>
+  material.map((mark) => (mark.lane === "above" ? { ...mark, row: Math.max(-1, ...seen.filter((each) => each.lane === "above" && each.begin < mark.end && each.end > mark.begin).map((each) => each.row ?? 0)) + 1 } : mark));
+
+/** Where a note or a chapter stands: beside the word at its place. */
+const stands = (passages: readonly Passage[], note: Pick<Episode["notes"][number], "id" | "recording" | "at">): Placed[] =>
   passages.flatMap(({ recording, tokens, at }) => {
     const token = recording === note.recording ? tokens.find(({ t, len }) => t >= 0 && note.at >= t && note.at < t + len) : undefined;
     return token ? [{ id: `${note.id} ${at}`, begin: token.at, end: token.at + token.len, toMaterial: () => note.at }] : [];

@@ -35,7 +35,7 @@ export interface Stage {
   /** The marks it draws while it is open. */
   useMarks?: (head: Head, tokens: Tokens, edit: Edit) => readonly PageMark[];
   /** What it draws over the monitor's picture while it is open. */
-  Overlay?: LazyExoticComponent<ComponentType<{ head: Head }>>;
+  Overlay?: LazyExoticComponent<ComponentType<{ head: Head; edit: Edit }>>;
   /** How much the lanes matter to it; what it does not name is strong. */
   lanes?: Partial<Strengths>;
   /** What can be done in it, from every stage. */

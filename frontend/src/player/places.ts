@@ -1,5 +1,5 @@
 /** Looking up in a plan: from laid time (struck words included) to places in the programme and back, and what is seen there. */
-import type { Layer, Plan, Span } from "../api/client";
+import type { Layer, Plan, Span, View } from "../api/client";
 
 /** Index of the last of those that begin at or before a place; -1 where none does. */
 function lastBefore<T>(list: readonly T[], begin: (each: T) => number, at: number): number {
@@ -35,8 +35,6 @@ export function spanAt(plan: Plan, at: number): Span | undefined {
 
 export interface Seen {
   layer: Layer;
-  /** Place in its recording, in ticks. */
-  place: number;
   index: number;
   /** What is seen after it. */
   next: Layer | undefined;
@@ -46,8 +44,43 @@ export interface Seen {
 export function seenAt(plan: Plan, at: number): Seen | null {
   const index = Math.max(0, lastBefore(plan.layers, (layer) => layer.begin, at));
   const layer = plan.layers[index];
-  return layer ? { layer, place: placeIn(layer, at), index, next: plan.layers[index + 1] } : null;
+  return layer ? { layer, index, next: plan.layers[index + 1] } : null;
 }
 
-/** The place in a layer's recording that is seen at a place in the programme; before a camera began, its first picture is. */
-export const placeIn = ({ begin, place, speed }: Layer, at: number) => Math.max(0, place + Math.round((at - begin) * speed));
+/** The place in a view's recording that is seen so many ticks after its layer begins; before a camera began, its first picture is. */
+export const placeIn = ({ place, speed }: View, after: number) => Math.max(0, place + Math.round(after * speed));
+
+export interface Box {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+
+export const boxOf = ([left = 0, top = 0, width = 1, height = 1]: readonly number[]): Box => ({ left, top, width, height });
+
+/** What a cover hides so many ticks after its layer begins; nothing outside its way. */
+export function coverAt({ way }: View["covers"][number], after: number): Box | null {
+  const [first, last] = [way[0], way.at(-1)];
+  if (!first || !last || after < first.at || after > last.at) return null;
+  const index = lastBefore(way, ({ at }) => at, after);
+  const [from, to] = [way[index] ?? first, way[index + 1]];
+  const a = boxOf(from.box);
+  if (!to) return a;
+  const b = boxOf(to.box);
+  const part = (after - from.at) / (to.at - from.at);
+  // What lies between two places is covered wholly, wherever within it the thing is.
+  return { left: a.left + (b.left - a.left) * part, top: a.top + (b.top - a.top) * part, width: Math.max(a.width, b.width), height: Math.max(a.height, b.height) };
+}
+
+/** The part of a camera's picture that is seen so many ticks after its layer begins. */
+export function cropAt({ crops }: View, after: number): Box {
+  const index = lastBefore(crops, ({ at }) => at, after);
+  const [before, following] = [crops[Math.max(0, index)], crops[index + 1]];
+  const box = boxOf(before?.box ?? []);
+  if (!before || !following || index < 0) return box;
+  const share = (after - before.at) / (following.at - before.at);
+  const to = boxOf(following.box);
+  const between = (name: keyof Box) => box[name] + (to[name] - box[name]) * share;
+  return { left: between("left"), top: between("top"), width: between("width"), height: between("height") };
+}

@@ -1,5 +1,6 @@
 import clsx from "clsx";
 import { type InputHTMLAttributes, type ReactNode, type Ref } from "react";
+import { NumberField } from "./NumberField";
 
 interface PickProps<T extends string> {
   /** What it is, for those who hear it. */
@@ -70,5 +71,28 @@ export function TextField({ label, onChange, wrong, className, ...rest }: TextFi
       onChange={onChange && ((event) => onChange(event.target.value))}
       className={clsx("min-w-0 rounded-md border bg-paper px-2 py-1 text-ink placeholder:text-soft", wrong ? "border-red" : "border-line", className)}
     />
+  );
+}
+
+interface ColourProps {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  /** Whether one sets how opaque it is, too. */
+  opaque?: boolean;
+}
+
+/** A colour, and how opaque it is where that is asked for. */
+export function Colour({ label, value, onChange, opaque }: ColourProps): ReactNode {
+  const [solid, through] = [value.slice(0, 7), value.slice(7)];
+  const per = through ? Math.round((parseInt(through, 16) / 255) * 100) : 100;
+  return (
+    <Line label={label}>
+      <span className="flex items-center gap-1">
+        {opaque && <NumberField label={`${label}, opaque`} unit="%" least={0} most={100} step={5} value={per} className="w-14" onChange={(next) => onChange(solid + Math.round((next / 100) * 255).toString(16).padStart(2, "0"))} />}
+        {/* The chooser tells of each colour that is passed on the way; only the last is a step. */}
+        <input key={solid} type="color" aria-label={label} defaultValue={solid} className="h-6 w-9 rounded border border-line bg-paper" onBlur={(event) => event.target.value !== solid && onChange(event.target.value + through)} />
+      </span>
+    </Line>
   );
 }

@@ -11,7 +11,9 @@ from jaskel.core.captions.rules import Rules
 from jaskel.core.page import UNSURE
 from jaskel.core.timebase import RATE
 
-Fault = Literal["too fast", "too long", "too short", "too near", "overlapping", "too wide", "too many lines", "doubtful"]
+Fault = Literal[
+    "too fast", "too long", "too short", "too near", "overlapping", "too wide", "too many lines", "doubtful", "over a face"
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -229,14 +229,34 @@ def _parted(text: str, characters: int) -> Iterator[str]:
 
 def _timed(made: Sequence[Cue], length: Ticks, rules: Rules) -> Iterator[Cue]:
     """The same, each seen as long as it takes to read it, or until the next where they are held."""
+    late = 0
     for number, cue in enumerate(made):
-        until = made[number + 1].start - rules.gap if number + 1 < len(made) else length
-        until = max(until, cue.start + 1)
-        if rules.hold and number + 1 < len(made):
+        last = number + 1 == len(made)
+        start = cue.start + late
+        until = length if last else made[number + 1].start - rules.gap
+        late = 0 if last else _lent(cue, start, made, number + 1, length, rules)
+        until = max(until + late, start + 1)
+        if rules.hold and not last:
             end = until
         else:
-            reading = cue.start + round(sum(map(len, cue.lines)) / rules.rate * RATE)
-            end = max(cue.end, cue.start + rules.shortest, min(reading, cue.start + rules.longest))
+            end = max(cue.end, start + rules.shortest, min(start + _reading(cue, rules), start + rules.longest))
         end = min(end, until, length)
-        if end > cue.start:
-            yield replace(cue, end=end)
+        if end > start:
+            yield replace(cue, start=start, end=end)
+
+
+def _reading(cue: Cue, rules: Rules) -> Ticks:
+    """So long it takes to read a cue."""
+    return round(sum(map(len, cue.lines)) / rules.rate * RATE)
+
+
+def _lent(cue: Cue, start: Ticks, made: Sequence[Cue], number: int, length: Ticks, rules: Rules) -> Ticks:
+    """How much later the cue of that number begins, so that the one before it is read: what that lacks and this one can do
+    without.
+    """
+    after = made[number]
+    until = made[number + 1].start - rules.gap if number + 1 < len(made) else length
+    lacks = start + max(rules.shortest, _reading(cue, rules)) - (after.start - rules.gap)
+    spare = until - after.start - max(rules.shortest, _reading(after, rules))
+    # One that begins after it was said would be read as what follows.
+    return max(0, min(lacks, spare, rules.late, after.said[0][0].end - after.said[0][0].start))

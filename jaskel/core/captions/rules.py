@@ -26,6 +26,8 @@ class Rules:
         At most so many characters a second, as far as what is said leaves time for them.
     gap
         At least so many ticks between two cues.
+    late
+        A cue may begin up to so many ticks after its first word, where the one before is read too quickly and this one is not.
     hold
         Whether a cue stays until the next begins (but for the gap), or goes when it was said.
     names, named
@@ -40,6 +42,7 @@ class Rules:
     longest: Ticks = 6 * RATE
     rate: float = 20.0
     gap: Ticks = RATE * 8 // 100
+    late: Ticks = RATE * 3 // 10
     hold: bool = False
     names: Names = "never"
     named: Named = "NAME:"
@@ -56,6 +59,8 @@ class Rules:
             raise ValueError(f"people read 5 to 60 characters a second, not {self.rate:g}")
         if not 0 <= self.gap <= 2 * RATE:
             raise ValueError("a gap is 0 to 2 seconds")
+        if not 0 <= self.late <= RATE:
+            raise ValueError("a cue begins up to a second after its first word")
 
 
 USUAL = Rules()

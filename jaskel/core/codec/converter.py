@@ -20,6 +20,7 @@ from jaskel.core.marks.anchor import Anchor
 from jaskel.core.marks.mark import KINDS, Mark, Marks
 from jaskel.core.operations.base import OPERATIONS, Operation
 from jaskel.core.operations.rewrite import Edit
+from jaskel.core.picture.framing import Box
 from jaskel.core.sound.processor import PROCESSORS, Processor
 from jaskel.core.source import Card, Drawn, Recorded, RoomTone, Silence, Source, source_from_json, source_to_json
 from jaskel.core.transcript import Word, word_to_json
@@ -109,6 +110,8 @@ for kind_of_source in (Recorded, RoomTone, Silence, Card, Drawn):
     codec.register_unstructure_hook(kind_of_source, source_to_json)
 codec.register_unstructure_hook_func(lambda cls: cls == Source, source_to_json)
 codec.register_structure_hook_func(lambda cls: cls == Source, lambda plain, _: _source(*plain))
+codec.register_unstructure_hook(Box, list)
+codec.register_structure_hook(Box, lambda plain, _: Box(*plain))
 codec.register_unstructure_hook(Word, word_to_json)
 codec.register_structure_hook(Word, lambda plain, _: Word(*plain))
 _PLAIN_ROWS = (tuple[tuple[int, int], ...], tuple[tuple[str, str, int, int, float], ...])

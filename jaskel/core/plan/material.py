@@ -9,13 +9,30 @@ from types import MappingProxyType
 
 from jaskel.core.captions.house import USUAL_HOUSE, HouseCaptions
 from jaskel.core.muted import Carriers
-from jaskel.core.session import Session, Track
+from jaskel.core.picture.faces import Faces
+from jaskel.core.picture.style import USUAL_STYLE, Style
+from jaskel.core.session import Picture, Session, Track
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Transcript
 
+
+@dataclass(frozen=True, slots=True)
+class Footage:
+    """A picture or film that can lie over the words; a still picture has no length."""
+
+    picture: Picture
+    length: Ticks = 0
+    sounds: bool = False
+
+
 EMPTY: Mapping[str, Session] = MappingProxyType({})
 NOTHING_SAID: Mapping[str, Transcript] = MappingProxyType({})
+NO_FACES: Mapping[str, Faces] = MappingProxyType({})
+NO_ENVELOPES: Mapping[str, bytes] = MappingProxyType({})
+NO_NUMBERS: Mapping[str, int] = MappingProxyType({})
+NO_FOOTAGE: Mapping[str, Footage] = MappingProxyType({})
 NO_LENGTHS: Mapping[str, Ticks] = MappingProxyType({})
+NOBODY: Mapping[str, tuple[str, str]] = MappingProxyType({})
 UNMEASURED: Mapping[str, Sequence[float]] = MappingProxyType({})
 
 
@@ -38,6 +55,20 @@ class Material:
         Of strips that are ridden by it: the mean square of the weighted sound every :data:`jaskel.core.sound.ride.STEP`.
     captions
         The rules and the look that the show wants.
+    faces
+        Of recordings in whose pictures they were looked for.
+    style
+        The house style of the show's pictures.
+    footage
+        Of the recordings that lie over the words as cutaways.
+    envelopes
+        How loud recordings are, a byte for each 10 ms; only where that is drawn.
+    numbers
+        The numbers of voices, by which they have their colours.
+    titles
+        Of the episode and its show, as cards have them.
+    people
+        The names and roles of voices, by their ids.
     """
 
     sessions: Mapping[str, Session] = field(default_factory=lambda: EMPTY)
@@ -46,6 +77,13 @@ class Material:
     lengths: Mapping[str, Ticks] = field(default_factory=lambda: NO_LENGTHS)
     loudness: Mapping[str, Sequence[float]] = field(default_factory=lambda: UNMEASURED)
     captions: HouseCaptions = USUAL_HOUSE
+    faces: Mapping[str, Faces] = field(default_factory=lambda: NO_FACES)
+    style: Style = USUAL_STYLE
+    people: Mapping[str, tuple[str, str]] = field(default_factory=lambda: NOBODY)
+    footage: Mapping[str, Footage] = field(default_factory=lambda: NO_FOOTAGE)
+    envelopes: Mapping[str, bytes] = field(default_factory=lambda: NO_ENVELOPES)
+    numbers: Mapping[str, int] = field(default_factory=lambda: NO_NUMBERS)
+    titles: tuple[str, str] = ("", "")
 
     def tracks(self, name: str) -> tuple[Track, ...]:
         """The tracks that play under an id."""
@@ -56,9 +94,9 @@ class Material:
         """Those of them that are heard."""
         return tuple(track for track in self.tracks(name) if track.sounds)
 
-    def camera(self, name: str) -> Track | None:
-        """The track that is seen: the first with a picture."""
-        return next((track for track in self.tracks(name) if track.picture), None)
+    def camera(self, name: str, voice: str = "") -> Track | None:
+        """The track that is seen: the first with a picture, or of those the first that shows a ``voice``."""
+        return next((track for track in self.tracks(name) if track.picture and (not voice or track.voice == voice)), None)
 
     @property
     def carriers(self) -> Carriers:

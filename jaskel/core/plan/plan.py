@@ -14,7 +14,7 @@ from __future__ import annotations
 import hashlib
 import itertools
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -31,14 +31,27 @@ from jaskel.core.marks.caption_look import looks_in
 from jaskel.core.marks.caption_second import CaptionSecond
 from jaskel.core.marks.captions import caption_rules
 from jaskel.core.marks.chain import ChainHere, ChainMark, chains, chains_wanted
+from jaskel.core.marks.cutaway import Cutaway
+from jaskel.core.marks.graphic import cards_of
 from jaskel.core.marks.level import Fader, Level, Pan, faders, pans
 from jaskel.core.marks.loudness import loudness_of
 from jaskel.core.marks.mark import NO_MARKS, Mark
 from jaskel.core.marks.splice import CROSSFADE, Splice, SpliceMark, by_place
+from jaskel.core.picture.closer import Closer
+from jaskel.core.picture.framing import Box
+from jaskel.core.picture.graphic import Overlay
+from jaskel.core.picture.shots import Shot
 from jaskel.core.plan.beds import PlacedBed, ducked, moved, placed_beds, spans_of, spoken
+from jaskel.core.plan.cameras import aims_in
+from jaskel.core.plan.clear import clear_of, faces_seen
+from jaskel.core.plan.cutaways import PlacedCutaway, cutaways_in, sounds_of
+from jaskel.core.plan.graphics import overlays_of
+from jaskel.core.plan.joins import PlacedJoin, joins_in, with_joins
 from jaskel.core.plan.material import BARE, Material
-from jaskel.core.plan.picture import Frame, Layer, PictureSlice, frame_of, layers_of
+from jaskel.core.plan.picture import Frame, Layer, Over, PictureSlice, frame_of, layers_of, with_looks
+from jaskel.core.plan.shots import closer_in, parted, shots_in
 from jaskel.core.plan.sound import Desk, SoundSlice, TrackSpan
+from jaskel.core.plan.sound_picture import with_sound_picture
 from jaskel.core.plan.span import Span
 from jaskel.core.sound.bus import REACH, Bus
 from jaskel.core.sound.processor import by_words
@@ -47,7 +60,7 @@ from jaskel.core.timebase import RATE, Ticks
 
 NOTHING = Edition()
 
-SOUNDING: tuple[type[Mark], ...] = (Level, Fader, Pan, ChainMark, ChainHere, Bleep, Bed)
+SOUNDING: tuple[type[Mark], ...] = (Level, Fader, Pan, ChainMark, ChainHere, Bleep, Bed, Cutaway)
 """Marks that change how something sounds; splices are in the spans."""
 
 
@@ -159,7 +172,8 @@ class Plan:
     @cached_property
     def beds(self) -> tuple[TrackSpan, ...]:
         """What sounds under the words, in the programme's time."""
-        return tuple(span for each in self.placed for span in spans_of(each, self.material, self._spoken))
+        music = (span for each in self.placed for span in spans_of(each, self.material, self._spoken))
+        return (*music, *sounds_of(self.cutaways))
 
     @cached_property
     def _spoken(self) -> list[tuple[Ticks, Ticks]]:
@@ -220,12 +234,50 @@ class Plan:
     @cached_property
     def layers(self) -> tuple[Layer, ...]:
         """What is seen, one after the other, from the first tick to the last."""
-        return layers_of(self.spans, self.material, self.length)
+        return tuple(with_joins(self.cuts, self.joins)) if self.joins else self.cuts
+
+    @cached_property
+    def cuts(self) -> tuple[Layer, ...]:
+        """The same where every picture is cut to the next."""
+        over = Over(self.closer, self.cutaways, aims_in(self.edition, self.heard))
+        shots = parted(self.shots, over.edges)
+        found = layers_of(self.spans, self.material, self.length, self.frame, shots, self.edition.marks, over)
+        if self.material.style.draws_voices:
+            found = tuple(with_sound_picture(found, self.spans, self.words, self.material, self.material.numbers))
+        looks = cards_of(self.edition.marks)
+        return tuple(with_looks(found, looks)) if looks else found
+
+    @cached_property
+    def joins(self) -> tuple[PlacedJoin, ...]:
+        """Where pictures go over into one another."""
+        return joins_in(self.edition, self.cuts, self.programme_at, self.frame)
+
+    @cached_property
+    def cutaways(self) -> tuple[PlacedCutaway, ...]:
+        """What lies over the picture of who speaks."""
+        return tuple(cutaways_in(self.edition, self.material, self.programme_at))
+
+    @cached_property
+    def shots(self) -> tuple[Shot, ...]:
+        """Who is seen, from the first tick to the last."""
+        return shots_in(self.edition, lambda: self.words, self.heard, self.length)
+
+    @cached_property
+    def closer(self) -> tuple[Closer, ...]:
+        """Where the picture comes closer."""
+        return closer_in(self.edition, self.heard)
 
     @cached_property
     def frame(self) -> Frame:
         """Size, shape and rate of the picture."""
-        return frame_of(self.layers, self.edition.shape, self.material)
+        return frame_of(self.spans, self.edition.shape, self.material)
+
+    @cached_property
+    def overlays(self) -> tuple[Overlay, ...]:
+        """What is drawn over the picture, later ones over earlier ones."""
+        return overlays_of(
+            self.edition, self.material, self.heard, self.layers, self.frame, self.shots, self.cutaways, self.length
+        )
 
     def layer_at(self, at: Ticks) -> Layer | None:
         """What is seen at ``at``; None outside the programme."""
@@ -271,7 +323,15 @@ class Plan:
 
     def screens(self, names: Mapping[str, str] = NOBODY, texts: Texts = "both") -> tuple[Moment, ...]:
         """What is drawn of the captions, from when on, in the looks and languages of the edition."""
-        return tuple(screens(in_texts(self.captions(names), texts)))
+        return tuple(screens(in_texts(self.clear(self.captions(names)), texts)))
+
+    def clear(self, cues: Sequence[Cue]) -> tuple[Cue, ...]:
+        """Captions where they hide neither lower thirds nor, if there is room elsewhere, faces."""
+        return clear_of(cues, self.overlays, self.frame.width / self.frame.height, self.faces_at)
+
+    def faces_at(self, at: Ticks) -> tuple[Box, ...]:
+        """Where faces are in the frame at a place of the programme."""
+        return tuple(faces_seen(self.layer_at(at), at, self.material.faces)) if self.material.faces else ()
 
     @cached_property
     def blocks(self) -> tuple[Block, ...]:

@@ -14,6 +14,7 @@ from PIL import Image, ImageDraw, ImageFilter
 from jaskel.core.captions.look import Look
 from jaskel.core.captions.screens import LARGER, Moment, Screen, Shown
 from jaskel.core.timebase import Ticks
+from jaskel.media.patch import Patch, copied, planes_of
 from jaskel.media.typefaces import Font, Typefaces
 
 LINE = 1.3
@@ -89,7 +90,7 @@ class Overlay:
         self._moments, self._next = moments, 0
         self._renderer = renderer
         self._screen: Screen | None = None
-        self._patch: _Patch | None = None
+        self._patch: Patch | None = None
 
     def over(self, frame: av.VideoFrame, at: Ticks) -> av.VideoFrame:
         """A picture (yuv420p, of the renderer's size) with what is seen of the captions at a place of the programme."""
@@ -99,60 +100,14 @@ class Overlay:
             self._next += 1
         if screen is not self._screen:
             painted = self._renderer.paint(screen) if screen else None
-            self._screen, self._patch = screen, _Patch(painted, screen.opaque) if screen and painted else None
+            self._screen, self._patch = screen, None
+            if screen and painted:
+                self._patch = Patch(painted.left, painted.top, painted.planes * np.float32(screen.opaque))
         if self._patch is None:
             return frame
-        # The picture may still serve the decoder, so it is left as it is.
-        shown = av.VideoFrame(frame.width, frame.height, "yuv420p")
-        planes = _planes(shown)
-        for plane, old in zip(planes, _planes(frame), strict=True):
-            plane[:] = old
-        self._patch.lay(planes)
+        shown = copied(frame)
+        self._patch.lay(planes_of(shown))
         return shown
-
-
-class _Patch:
-    """A drawing as it is laid over the planes of a picture: its parts, premultiplied, and how far the picture shows through."""
-
-    def __init__(self, painted: _Canvas, opaque: float) -> None:
-        red, green, blue, alpha = painted.planes * np.float32(opaque)
-        self._x, self._y, self._width, self._height = painted.left, painted.top, painted.width, painted.height
-        (kr, kg, kb), (ur, ug, ub), (vr, vg, vb) = TO_YUV
-        bright = kr * red + kg * green + kb * blue + 16 * alpha
-        self._bright, self._through = bright + np.float32(0.5), 1 - alpha
-        halves = [_halved(part) for part in (red, green, blue, alpha)]
-        red, green, blue, alpha = halves
-        self._colours = [
-            a * red + b * green + c * blue + 128 * alpha + np.float32(0.5) for a, b, c in ((ur, ug, ub), (vr, vg, vb))
-        ]
-        self._colours_through = 1 - alpha
-
-    def lay(self, planes: Sequence[np.ndarray]) -> None:
-        """Lay it over the planes of a picture."""
-        x, y = slice(self._x, self._x + self._width), slice(self._y, self._y + self._height)
-        bright = planes[0][y, x]
-        bright[:] = bright * self._through + self._bright
-        x, y = slice(x.start // 2, x.stop // 2), slice(y.start // 2, y.stop // 2)
-        for plane, colour in zip(planes[1:], self._colours, strict=True):
-            part = plane[y, x]
-            part[:] = part * self._colours_through + colour
-
-
-def _planes(frame: av.VideoFrame) -> list[np.ndarray]:
-    """The brightness and the two colours of a picture (yuv420p), as they lie in its memory."""
-    return [
-        np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)[:, : plane.width]
-        for plane in frame.planes
-    ]
-
-
-TO_YUV = np.array(((65.481, 128.553, 24.966), (-37.797, -74.203, 112.0), (112.0, -93.786, -18.214)), np.float32)
-"""From red, green and blue of 0 to 1 to brightness and colours of eight bits: ITU-R BT.601, as pictures of a film have them."""
-
-
-def _halved(plane: np.ndarray) -> np.ndarray:
-    """A plane at half its size each way."""
-    return (plane[::2, ::2] + plane[1::2, ::2] + plane[::2, 1::2] + plane[1::2, 1::2]) / np.float32(4)
 
 
 class Renderer:

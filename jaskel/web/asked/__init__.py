@@ -11,7 +11,23 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from jaskel.web.asked import beds, captions, history, pickups, pieces, plain, sound, splices, tidy, words
+from jaskel.web.asked import (
+    beds,
+    cameras,
+    captions,
+    cutaways,
+    graphics,
+    history,
+    joins,
+    pickups,
+    pieces,
+    plain,
+    shots,
+    sound,
+    splices,
+    tidy,
+    words,
+)
 from jaskel.web.asked.asked import ASKED, Asked, Floor
 from jaskel.web.schemas.common import Revision
 from jaskel.web.schemas.editions import LookedFor
@@ -34,11 +50,16 @@ __all__ = [
     "Floor",
     "OperationIn",
     "beds",
+    "cameras",
     "captions",
+    "cutaways",
+    "graphics",
     "history",
+    "joins",
     "pickups",
     "pieces",
     "plain",
+    "shots",
     "sound",
     "splices",
     "tidy",

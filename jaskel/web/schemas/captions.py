@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, field_validator, model_validator
 
+from jaskel.core.captions.check import Fault
 from jaskel.core.captions.look import USUAL_LOOK, Across, Box, Case, Down, Easing, Look, Move
 from jaskel.core.captions.rules import USUAL, Named, Names, Rules
 from jaskel.core.timebase import RATE
@@ -24,6 +25,7 @@ class CaptionRulesField(BaseModel):
     longest: Annotated[int, Field(ge=RATE // 2, le=60 * RATE)] = USUAL.longest
     rate: Annotated[float, Field(ge=5, le=60)] = USUAL.rate
     gap: Annotated[int, Field(ge=0, le=2 * RATE)] = USUAL.gap
+    late: Annotated[int, Field(ge=0, le=RATE)] = USUAL.late
     hold: bool = USUAL.hold
     names: Names = USUAL.names
     named: Named = USUAL.named
@@ -248,7 +250,7 @@ class LostOut(BaseModel):
 class FaultOut(BaseModel):
     """What is wrong with a caption, in words."""
 
-    fault: Literal["too fast", "too long", "too short", "too near", "overlapping", "too wide", "too many lines", "doubtful"]
+    fault: Fault
     told: str
 
 

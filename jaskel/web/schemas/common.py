@@ -42,6 +42,12 @@ class RangeField(BaseModel):
 Ranges = Annotated[list[RangeField], Field(min_length=1, max_length=50_000)]
 Shift = Annotated[int, Field(ge=-(2**31), le=2**31, description="Ticks, later where positive")]
 
+BoxField = Annotated[list[float], Field(min_length=4, max_length=4)]
+"""A rectangle in a picture: left, top, width and height, in shares of its sides."""
+
+FramingField = Annotated[str, StringConstraints(min_length=1, max_length=200)]
+"""The name of a framing: one that comes with Jaskel, or one of the show."""
+
 Revision = Annotated[int, Field(ge=0, le=2**31)]
 
 

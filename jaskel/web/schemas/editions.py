@@ -8,9 +8,24 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from jaskel.core.marks.splice import Shape
 from jaskel.core.shape import PictureShape
+from jaskel.web.schemas.cameras import AimOut, CameraOut, CoverOut, CoverWayOut, FaceOut
 from jaskel.web.schemas.captions import CaptionRulesField, LooksOut
-from jaskel.web.schemas.common import LATEST, Mode, Name, OneLine, RangeField, Ranges, Revision, SeveralLines, TicksField
+from jaskel.web.schemas.common import (
+    LATEST,
+    BoxField,
+    Mode,
+    Name,
+    OneLine,
+    RangeField,
+    Ranges,
+    Revision,
+    TicksField,
+)
+from jaskel.web.schemas.cutaways import CutawayOut
+from jaskel.web.schemas.graphics import CardOut, DressingOut, GraphicOut, OverlayOut
+from jaskel.web.schemas.joins import JoinOut
 from jaskel.web.schemas.pieces import PieceField
+from jaskel.web.schemas.shots import ShotRulesField
 from jaskel.web.schemas.sound import BedOut, ChainHereOut, LaidBedOut, LoudnessOut, ProcessorField, StretchOut
 from jaskel.web.schemas.texts import NewSpelling
 
@@ -161,6 +176,16 @@ class HeadOut(BaseModel):
     second_language: str
     own_rules: bool = Field(description="Whether captions keep to other rules than those of the show")
     looks: LooksOut
+    shots: ShotRulesField
+    graphics: list[GraphicOut]
+    dressing: DressingOut
+    cards: list[CardOut]
+    cutaways: list[CutawayOut]
+    joins: list[JoinOut]
+    cameras: list[CameraOut]
+    aims: list[AimOut]
+    covers: list[CoverOut]
+    faces: list[FaceOut]
     target: TicksField
     target_kind: TargetKind
     shape: PictureShape
@@ -229,35 +254,62 @@ class SpanOut(BaseModel):
     laid: int
 
 
-class LayerOut(BaseModel):
-    """What is seen from ``begin`` to ``until`` of the programme: a recording's picture, or else the episode's card or ``text``.
+class CropOut(BaseModel):
+    """The part of a camera's picture that is seen ``at`` ticks after a layer begins; between two of them it moves evenly."""
+
+    at: int
+    box: BoxField
+
+
+class ViewOut(BaseModel):
+    """A recording's picture in a ``box`` of the frame.
 
     ``place`` is where in the recording it begins, on its own clock, of which ``speed`` ticks pass with each of the programme: 0
     where the picture stands still.
     """
 
+    recording: str
+    place: int
+    speed: float
+    box: BoxField
+    crops: list[CropOut]
+    still: bool = Field(False, description="A single picture")
+    colours: list[float] | None = Field(None, description="A matrix of colours, as SVG's feColorMatrix has it")
+    corner: float = Field(0, description="How round its corners are, in per cent of the shorter side of its box")
+    border: float = Field(0, description="How wide the line around it is, in the same")
+    border_colour: str = ""
+    blurred: bool = Field(False, description="It is only the ground for others, out of focus")
+    turned: str | None = Field(None, description="Where short films with its eyes turned are, by {piece}")
+    covers: list[CoverWayOut] = Field(default=[], description="What of the camera's picture must not be seen")
+
+
+class LayerOut(BaseModel):
+    """What is seen from ``begin`` to ``until`` of the programme: ``views``, later ones over earlier ones, or a card."""
+
     begin: int
     until: int
-    recording: str | None = None
-    place: int = 0
-    speed: float = 1.0
-    text: str | None = None
+    views: list[ViewOut]
+    card: str | None = Field(None, description="The key of the drawn card that is seen")
+    text: str | None = Field(None, description="The words of a card between parts")
+    ground: str | None = Field(None, description="The colour, or picture of the house style, that is seen beside views")
+    stretch: str | None = Field(None, description="The key of a short film that is seen instead")
 
 
 class PlanOut(BaseModel):
     """What plays and what is seen when.
 
-    ``width`` and ``height`` say which shape the picture has; recordings of another shape ``fill`` it, or fit into it. What is
-    said begins where the first span does, which is later than 0 where a bed begins before it.
+    ``width`` and ``height`` say which shape the picture has. What is said begins where the first span does, which is later than
+    0 where a bed begins before it.
     """
 
     revision: int
     length: TicksField
     width: int
     height: int
-    fill: bool
     spans: list[SpanOut]
     layers: list[LayerOut]
+    overlays: list[OverlayOut]
+    card: str = Field(description="Changes when the episode's card looks otherwise")
     beds: list[LaidBedOut]
 
 
@@ -266,10 +318,6 @@ class ModeQuery(BaseModel):
 
     mode: Mode = "edited"
     without: Annotated[str, StringConstraints(pattern=r"^(\d+-\d+(,\d+-\d+)*)?$", max_length=2000)] = ""
-
-
-class CardQuery(BaseModel):
-    text: Annotated[str, StringConstraints(max_length=600), SeveralLines] = ""
 
 
 class BlocksQuery(ModeQuery):

@@ -6,11 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
+from jaskel.core.marks.select import Colour
 from jaskel.core.numbers import Style
 from jaskel.web.schemas.common import Name, OneLine, SeveralLines, TicksField
 from jaskel.web.schemas.editions import EditionBrief
 from jaskel.web.schemas.notes import NoteOut, SelectOut
 from jaskel.web.schemas.recordings import RecordingOut, TakeOut
+from jaskel.web.schemas.reuse import ChapterOut
 from jaskel.web.schemas.sessions import SessionOut, VoiceOut
 from jaskel.web.schemas.texts import SpellingOut, TextOut
 from jaskel.web.schemas.work import ExportOut, JobOut
@@ -25,6 +27,9 @@ class NewEpisode(BaseModel):
     title: Name
 
 
+ColourName = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40), OneLine]
+
+
 class ShowChange(BaseModel):
     """What is to change of a show; what is left out stays."""
 
@@ -32,6 +37,7 @@ class ShowChange(BaseModel):
     about: Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000), SeveralLines] | None = None
     deleted: bool | None = None
     numbers: Style | None = Field(default=None, description="How its transcripts write numbers.")
+    colours: dict[Colour, ColourName] | None = Field(default=None, description="What the colours of selects stand for.")
 
 
 class EpisodeChange(BaseModel):
@@ -97,6 +103,8 @@ class EpisodeOut(BaseModel):
     numbers: Style = Field(description="How the show's transcripts write numbers.")
     notes: list[NoteOut]
     selects: list[SelectOut]
+    colours: dict[Colour, str] = Field(description="What the colours of selects stand for, where the show says so.")
+    chapters: list[ChapterOut]
     takes: list[TakeOut]
     editions: list[EditionBrief]
     jobs: list[JobOut]

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
 from jaskel.core.marks.select import Colour
-from jaskel.web.schemas.common import SeveralLines, TicksField
+from jaskel.web.schemas.common import Ranges, SeveralLines, TicksField
 from jaskel.web.schemas.editions import LookedFor
 
 NoteText = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=4000), SeveralLines]
@@ -41,18 +41,19 @@ class NoteOut(BaseModel):
 
 
 class NewSelect(LookedFor):
-    """A stretch of laid time of an edition, marked as good in a colour; where it covers several recordings, one for each."""
+    """Stretches of laid time of an edition, marked as good in a colour; where one covers several recordings, one for each."""
 
     edition: str
-    begin: TicksField
-    end: TicksField
+    ranges: Ranges
     colour: Colour
 
 
 class SelectChange(LookedFor):
-    """Another colour, or other ends: from-to in ticks of its recording or session."""
+    """Another colour, note or rating, or other ends: from-to in ticks of its recording or session."""
 
     colour: Colour | None = None
+    note: Annotated[str, StringConstraints(strip_whitespace=True, max_length=1000), SeveralLines] | None = None
+    rating: Annotated[int | None, Field(ge=0, le=3)] = None
     ends: tuple[TicksField, TicksField] | None = None
 
 
@@ -65,6 +66,8 @@ class SelectOut(BaseModel):
     end: TicksField
     colour: Colour
     who: str
+    note: str
+    rating: int
 
 
 class SelectsOut(BaseModel):

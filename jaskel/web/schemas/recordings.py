@@ -43,6 +43,7 @@ class RecordingOut(BaseModel):
     sample_rate: int
     picture: PictureOut | None
     working_copy: bool
+    key_pictures: bool = Field(description="A few pictures can be seen, until the working copy is made.")
     placed: bool
     session: str | None
     borrowed: bool = False

@@ -29,6 +29,7 @@ class VoiceOut(BaseModel):
     name: str
     shown: str
     number: int
+    role: str = Field("", description="What stands below the name in a lower third")
     like: str | None = None
 
 
@@ -74,7 +75,10 @@ class HearQuery(BaseModel):
 
 
 class VoiceChange(BaseModel):
-    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine]
+    """What is to change of a voice; what is left out stays."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine] | None = None
+    role: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine] | None = None
 
 
 class MergeVoices(BaseModel):

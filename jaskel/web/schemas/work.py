@@ -41,6 +41,12 @@ class JobOut(BaseModel):
     other: str | None = None
 
 
+class JobsOut(BaseModel):
+    """Work that was started."""
+
+    jobs: list[JobOut]
+
+
 class ExportOut(BaseModel):
     id: str
     edition_id: str

@@ -8,7 +8,7 @@ import { changed } from "./EpisodeLine";
 export function Deleted({ shows }: { shows: readonly Show[] }) {
   const episode = useChange(keys.shows, (id: string) => changed(id, { deleted: false }));
   const show = useChange(keys.shows, (show_id: string) =>
-    got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id } }, body: { name: null, about: null, deleted: false, numbers: null } })),
+    got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id } }, body: { name: null, about: null, deleted: false, numbers: null, colours: null } })),
   );
   const lines = [
     ...shows.filter((each) => each.deleted).map((each) => ({ id: each.id, name: `${each.name} (show)`, back: () => show.run(each.id) })),

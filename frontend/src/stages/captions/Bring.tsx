@@ -1,6 +1,6 @@
 /** A caption file that was made elsewhere: what differs is said first, then it is taken over in one step. */
 import { useRef, useState } from "react";
-import { client, got } from "../../api/client";
+import { asItIs, client, got } from "../../api/client";
 import type { SchemaCaptionsComparedOut as Comparison } from "../../api/schema";
 import { clock } from "../../api/time";
 import { failed } from "../../desk/desk";
@@ -25,9 +25,7 @@ export function Bring({ edition, edit, reveal }: BringProps) {
     got(
       client.POST("/api/editions/{edition_id}/caption-file", {
         params: { path: { edition_id: edition }, query: { name: file.name } },
-        body: file as never,
-        bodySerializer: (body: unknown) => body as Blob,
-        headers: { "Content-Type": "application/octet-stream" },
+        ...asItIs(file),
       }),
     ).then((found) => setBrought({ name: file.name, found }), failed);
   const go = (laid: number) => {

@@ -1,14 +1,14 @@
 /** How captions are drawn on the picture: a look is chosen, changed, saved, and given to all, to a voice, or to selected words. */
 import clsx from "clsx";
 import { Trash2 } from "lucide-react";
-import { useRef, useState, type ReactNode } from "react";
+import { useRef, useState } from "react";
 import type { Head, Voice } from "../../api/client";
 import { desk } from "../../desk/desk";
 import { usePlace } from "../../desk/place";
 import type { Edit } from "../../page/edit";
 import { selected, type Tokens } from "../../page/tokens";
 import { Button, Heading } from "../../ui/controls";
-import { Line, Pick, TextField } from "../../ui/fields";
+import { Colour, Line, Pick, TextField } from "../../ui/fields";
 import { NumberField } from "../../ui/NumberField";
 import { sampleOf, useHouse, useShowCaptions, type Look } from "../../page/house";
 
@@ -200,27 +200,5 @@ function Fields({ look, fonts, set, addFont }: FieldsProps) {
         </>
       )}
     </div>
-  );
-}
-
-interface ColourProps {
-  label: string;
-  value: string;
-  onChange: (value: string) => void;
-  /** Whether one sets how opaque it is, too. */
-  opaque?: boolean;
-}
-
-function Colour({ label, value, onChange, opaque }: ColourProps): ReactNode {
-  const [solid, through] = [value.slice(0, 7), value.slice(7)];
-  const per = through ? Math.round((parseInt(through, 16) / 255) * 100) : 100;
-  return (
-    <Line label={label}>
-      <span className="flex items-center gap-1">
-        {opaque && <NumberField label={`${label}, opaque`} unit="%" least={0} most={100} step={5} value={per} className="w-14" onChange={(next) => onChange(solid + Math.round((next / 100) * 255).toString(16).padStart(2, "0"))} />}
-        {/* The chooser tells of each colour that is passed on the way; only the last is a step. */}
-        <input key={solid} type="color" aria-label={label} defaultValue={solid} className="h-6 w-9 rounded border border-line bg-paper" onBlur={(event) => event.target.value !== solid && onChange(event.target.value + through)} />
-      </span>
-    </Line>
   );
 }

@@ -18,6 +18,7 @@ const TIMES = [
   ["shortest", "shortest time", 0.1, 20],
   ["longest", "longest time", 0.5, 60],
   ["gap", "gap between two", 0, 2],
+  ["late", "may begin late by", 0, 1],
 ] as const;
 
 export function RulesForm({ head, show, edit }: { head: Head; show: string; edit: Edit }) {

@@ -1,6 +1,6 @@
 /** A second language below the first: a text or captions that were brought, timed to what is said. */
 import { useRef } from "react";
-import { client, got } from "../../api/client";
+import { asItIs, client, got } from "../../api/client";
 import { failed } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { Button, Heading } from "../../ui/controls";
@@ -19,9 +19,7 @@ export function Second({ edition, language, edit }: SecondProps) {
     got(
       client.POST("/api/editions/{edition_id}/second-language", {
         params: { path: { edition_id: edition }, query: { name: file.name } },
-        body: file as never,
-        bodySerializer: (body: unknown) => body as Blob,
-        headers: { "Content-Type": "application/octet-stream" },
+        ...asItIs(file),
       }),
     ).then(({ units }) => edit.operate({ kind: "caption second", language: code.current?.value.trim() || "und", units }), failed);
   return (

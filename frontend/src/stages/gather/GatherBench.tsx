@@ -116,7 +116,7 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
         </div>
       )}
       {picture && (
-        <Working job={picture} total={recording.length} verb="Light copy of the picture" onStop={work.stop} />
+        <Working job={picture} total={recording.length} verb={recording.key_pictures ? "Light copy of the picture; a few pictures until then" : "Light copy of the picture"} onStop={work.stop} />
       )}
     </li>
   );

@@ -23,7 +23,7 @@ export function Spellings({ episode }: { episode: Episode }) {
   const add = useEpisodeChange(episode.id, put);
   const remove = useEpisodeChange(episode.id, (spelling_id: string) => got(client.DELETE("/api/spellings/{spelling_id}", { params: { path: { spelling_id } } })));
   const apply = useEpisodeChange(episode.id, () => got(client.POST("/api/episodes/{episode_id}/spell", { params: { path: { episode_id: episode.id } } })));
-  const style = (numbers: Style) => got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: episode.show_id } }, body: { name: null, about: null, deleted: null, numbers } }));
+  const style = (numbers: Style) => got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: episode.show_id } }, body: { name: null, about: null, deleted: null, numbers, colours: null } }));
   const write = useEpisodeChange(episode.id, style);
   // The server takes the same for full names.
   const listed = new Set(episode.spellings.map((each) => each.term.toLowerCase()));

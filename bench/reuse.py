@@ -1,0 +1,133 @@
+"""What is proposed of what is said: borders of known subjects found again, every subject told, in time.
+
+The texts are 299 short pieces of news that the package gensim carries for its own tests (the background corpus of Lee,
+Pincombe and Welsh, "An empirical evaluation of models of text document similarity", 2005). Five to ten of them, chosen at
+random, are one "episode", said at 160 words a minute.
+"""
+
+from __future__ import annotations
+
+import random
+import re
+import statistics
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from importlib import resources
+from itertools import pairwise
+from math import sqrt
+from pathlib import Path
+
+import numpy as np
+
+from bench.figure import Figure, timed
+from jaskel.core.reuse.chapters import Density, borders
+from jaskel.core.reuse.clips import LONGEST, SHORTEST, clips
+from jaskel.core.reuse.highlights import Wish, highlights
+from jaskel.core.reuse.outline import Wanted, outline
+from jaskel.core.reuse.sentences import Sentence, sentences_of
+from jaskel.core.timebase import RATE, Ticks
+from jaskel.core.transcript import Word
+from jaskel.speech.meaning import meanings_of
+
+EPISODES = 30
+NEWS = Density(10, 90)
+"""Pieces of news are far shorter than chapters."""
+
+WORD: Ticks = RATE * 60 // 160
+
+
+def figures(_folder: Path) -> Iterator[Figure]:
+    chance = random.Random(29)
+    news = _news()
+    told = [_Episode(chance.sample(news, chance.randint(5, 10))) for _ in range(EPISODES)]
+    found = statistics.mean(pk(each.truth, borders(each.sentences, each.meanings, NEWS), len(each.sentences)) for each in told)
+    tiling = statistics.mean(pk(each.truth, _tiled(each.sentences, len(each.truth)), len(each.sentences)) for each in told)
+    yield Figure("borders of subjects: Pk", f"{found:.3f}", "≤ 0.25", found <= 0.25)
+    yield Figure("the same by TextTiling, told how many there are", f"{tiling:.3f}", "", True)
+    yield from _highlights(told)
+    yield from _clips(told)
+    words = [word for each in _spaced(chance.sample(news, 60)) for word in each][:9600]
+    seconds = timed(lambda: outline(words, meanings_of, Wanted(450 * RATE, 6, 10)))
+    yield Figure("all proposals for an hour of speech", f"{seconds:.1f} s", "< 10 s", seconds < 10)
+
+
+class _Episode:
+    """Pieces of news one after the other, what they mean, and with which sentences they begin."""
+
+    def __init__(self, texts: Sequence[str]) -> None:
+        said = [*_spaced(texts)]
+        self.sentences = sentences_of([word for words in said for word in words])
+        self.truth = [next(at for at, each in enumerate(self.sentences) if each.start >= words[0].start) for words in said]
+        self.meanings = meanings_of([each.text for each in self.sentences])
+        self.length = self.sentences[-1].end
+
+    def subject(self, sentence: int) -> int:
+        """The number of the piece that a sentence is in."""
+        return sum(1 for begin in self.truth if begin <= sentence)
+
+
+def _news() -> list[str]:
+    held = resources.files("gensim") / "test" / "test_data" / "lee_background.cor"
+    return [line for line in held.read_text(encoding="utf-8").splitlines() if line.strip()]
+
+
+def _spaced(texts: Sequence[str]) -> Iterator[list[Word]]:
+    at = 0
+    for text in texts:
+        words = text.split()
+        yield [Word(word, at + number * WORD, at + (number + 1) * WORD - RATE // 50) for number, word in enumerate(words)]
+        at += len(words) * WORD + RATE // 4
+
+
+def pk(truth: Sequence[int], found: Sequence[int], count: int) -> float:
+    """How often two sentences half a subject apart are wrongly put together or parted (Beeferman and others, 1999)."""
+    apart = max(2, round(count / len(truth) / 2))
+    one, other = (np.cumsum([at in begins for at in range(count)]) for begins in (set(truth), set(found)))
+    wrong = [(one[at] == one[at + apart]) != (other[at] == other[at + apart]) for at in range(count - apart)]
+    return float(np.mean(wrong))
+
+
+def _tiled(sentences: Sequence[Sentence], count: int, beside: int = 5) -> list[int]:
+    """TextTiling (Hearst, 1997): the places where the words before and after have least in common, so many."""
+    bags = [Counter(word[:6] for word in re.findall(r"[a-z]{4,}", each.text.lower())) for each in sentences]
+    alike = [0.0]
+    for at in range(1, len(bags)):
+        before, after = (sum(bags[part], Counter()) for part in (slice(max(0, at - beside), at), slice(at, at + beside)))
+        size = sqrt(sum(n * n for n in before.values()) * sum(n * n for n in after.values()))
+        alike.append(sum(n * after[word] for word, n in before.items()) / size if size else 0.0)
+    depth = [
+        max(alike[max(0, at - beside) : at + 1]) + max(alike[at : at + beside + 1]) - 2 * alike[at] for at in range(len(alike))
+    ]
+    taken: list[int] = []
+    for at in sorted(range(1, len(depth)), key=lambda at: -depth[at]):
+        if len(taken) < count - 1 and all(abs(at - other) > 2 for other in taken):
+            taken.append(at)
+    return [0, *sorted(taken)]
+
+
+def _highlights(told: Sequence[_Episode]) -> Iterator[Figure]:
+    covered, off = [], []
+    for each in told:
+        wanted = each.length // 8
+        begins = borders(each.sentences, each.meanings, NEWS)
+        chosen = highlights(each.sentences, each.meanings, begins, Wish(wanted))
+        covered.append(len({each.subject(it.first) for it in chosen}) / len(each.truth))
+        length = sum(each.sentences[it.last - 1].end - each.sentences[it.first].start for it in chosen)
+        half = max(it.length for it in each.sentences) / 2
+        off.append(abs(length - wanted) <= max(0.03 * wanted, half))
+    whole = statistics.mean(covered)
+    yield Figure("an eighth of the time tells of every subject", f"{whole:.1%} of subjects", "100 %", whole == 1)
+    yield Figure("and is as long as asked for", f"{statistics.mean(off):.0%} of episodes", "100 %", all(off))
+
+
+def _clips(told: Sequence[_Episode]) -> Iterator[Figure]:
+    good = 0
+    for each in told:
+        begins = borders(each.sentences, each.meanings, NEWS)
+        chosen = clips(each.sentences, each.meanings, begins, 4)
+        lengths = [each.sentences[it.last - 1].end - each.sentences[it.first].start for it in chosen]
+        apart = all(one.last <= other.first for one, other in pairwise(chosen))
+        good += len(chosen) == 4 and apart and all(SHORTEST <= length <= LONGEST for length in lengths)
+    yield Figure(
+        "four clips of 15 to 60 s, none over another", f"{good / len(told):.0%} of episodes", "100 %", good == len(told)
+    )

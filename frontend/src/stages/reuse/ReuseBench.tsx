@@ -1,0 +1,75 @@
+/** Reuse: chapters, the best of an episode, clips, and what can be written about it. All of it is proposed; nothing is done unasked. */
+import { useEffect, useState } from "react";
+import { client, got, type Episode, type Head } from "../../api/client";
+import { desk, failed } from "../../desk/desk";
+import type { BenchProps } from "../../page/stage";
+import { Button, Choice, Heading, Progress } from "../../ui/controls";
+import { Chapters } from "./Chapters";
+import { Clips } from "./Clips";
+import { Highlights } from "./Highlights";
+import { useReuse, useShown } from "./reuse";
+import { Written } from "./Written";
+
+type Part = "chapters" | "highlights" | "clips" | "written";
+
+const PARTS: readonly (readonly [Part, string])[] = [
+  ["chapters", "Chapters"],
+  ["highlights", "Highlights"],
+  ["clips", "Clips"],
+  ["written", "Words"],
+];
+
+export default function ReuseBench({ head, ...rest }: BenchProps) {
+  return head ? <Bench head={head} {...rest} /> : null;
+}
+
+function Bench({ head, ...rest }: BenchProps & { head: Head }) {
+  const [part, setPart] = useState<Part>("chapters");
+  const [count, setCount] = useState(3);
+  const found = useReuse(head, count);
+  const { episode } = rest;
+  const job = episode.jobs.find((each) => each.kind === "meanings" && each.subject === head.id);
+  const ready = Boolean(found.data?.ready);
+  const shown = ready && (part === "highlights" || part === "clips") ? part : null;
+  useEffect(() => {
+    useShown.setState({ kind: shown });
+    return () => useShown.setState({ kind: null });
+  }, [shown]);
+  useRead(head.id, found.data?.ready, job);
+  if (found.error) return <p className="mt-4 text-red">{found.error.message}</p>;
+  return (
+    <section aria-label="Reuse">
+      <Heading aside={episode.selects.length ? `${episode.selects.length} marked as good` : undefined}>Reuse</Heading>
+      <Button className="mb-2 w-full" hint="What is marked as good in the whole show, to be put in an order (Shift+G)" onClick={() => desk().set({ panel: "gathering" })}>
+        Gathering table …
+      </Button>
+      <Choice label="What is reused" value={part} options={PARTS} onChange={setPart} />
+      {found.data?.note && <p className="mt-2 leading-snug text-ochre">{found.data.note}</p>}
+      {!ready && <Reading job={job} />}
+      {part === "chapters" && <Chapters {...rest} head={head} job={job} ready={ready} />}
+      {part === "highlights" && ready && <Highlights {...rest} head={head} />}
+      {part === "clips" && ready && <Clips {...rest} head={head} />}
+      {part === "written" && found.data?.ready && <Written episode={episode} found={found.data} reveal={rest.reveal} count={count} setCount={setCount} />}
+    </section>
+  );
+}
+
+type Job = Episode["jobs"][number] | undefined;
+
+/** Have it found out what is said, where nobody has yet and nothing went wrong. */
+function useRead(edition_id: string, ready: boolean | undefined, job: Job) {
+  const idle = !job || job.state === "done";
+  useEffect(() => {
+    if (ready === false && idle) got(client.POST("/api/editions/{edition_id}/reuse", { params: { path: { edition_id } } })).catch(failed);
+  }, [edition_id, ready, idle]);
+}
+
+function Reading({ job }: { job: Job }) {
+  if (job?.state === "failed") return <p className="mt-2 leading-snug text-red">{job.trouble}</p>;
+  return (
+    <div className="mt-2 space-y-1.5">
+      <p className="leading-snug text-soft">Finding out what is said …</p>
+      <Progress label="Sentences that are understood" done={job?.done ?? 0} total={job?.total ?? 0} />
+    </div>
+  );
+}

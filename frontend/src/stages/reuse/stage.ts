@@ -1,0 +1,49 @@
+import { lazy, useMemo } from "react";
+import type { Head } from "../../api/client";
+import { desk } from "../../desk/desk";
+import { playhead } from "../../desk/place";
+import type { Action } from "../../page/actions";
+import { beginChapter } from "../../page/chapters";
+import { GatheringTable } from "./GatheringTable";
+import { NO_MARKS, type PageMark } from "../../page/marks";
+import type { Stage } from "../../page/stage";
+import { indexAt } from "../../page/tokens";
+import { proposalMarks, useProposals, useShown } from "./reuse";
+
+function useMarks(head: Head): readonly PageMark[] {
+  const kind = useShown((state) => state.kind);
+  const found = useProposals(head, kind).data?.proposals;
+  return useMemo(() => (found ? proposalMarks(found) : NO_MARKS), [found]);
+}
+
+const actions: readonly Action[] = [
+  {
+    id: "chapter",
+    keys: ["Shift+C"],
+    name: "Reuse: begin a chapter at the playhead",
+    group: "Cut",
+    run: ({ head, tokens }) => {
+      const at = tokens.list[indexAt(tokens.list, playhead())];
+      if (!at) return;
+      desk().set({ stage: "reuse" });
+      void beginChapter(head, at.at, "New chapter");
+    },
+  },
+  {
+    id: "gathering",
+    keys: ["Shift+G"],
+    name: "Reuse: open the gathering table",
+    group: "Open",
+    run: () => desk().set({ panel: "gathering" }),
+  },
+];
+
+export const reuse: Stage = {
+  id: "reuse",
+  name: "Reuse",
+  Bench: lazy(() => import("./ReuseBench")),
+  useMarks,
+  lanes: { below: "hidden", above: "faint", between: "faint" },
+  actions,
+  panels: { gathering: { title: "Gathering table", Panel: GatheringTable } },
+};

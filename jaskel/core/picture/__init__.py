@@ -1,0 +1,1 @@
+"""What is seen while somebody speaks: framings, shots that follow the voices, and crops."""

@@ -1,0 +1,88 @@
+"""The library of pictures that is subscribed to: searching it, and fetching from it."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any, Protocol
+from urllib.error import URLError
+from urllib.parse import quote, urlencode
+from urllib.request import urlopen
+
+from jaskel.core.problem import Problem
+from jaskel.jobs.workshop import Workshop
+
+SECONDS = 20
+"""A library that does not answer for so long is given up."""
+
+MOST_BYTES = 2_000_000_000
+"""No picture or film that is fetched is larger."""
+
+
+class PictureLibrary(Protocol):
+    """What is asked of a library; an adapter for a real one offers the same."""
+
+    def search(self, text: str) -> list[dict[str, Any]]:
+        """Pictures and films by words or by the meaning of a sentence, the nearest first; of each ``id``, ``name`` (of its
+        file), ``seen`` (what is seen in it), ``kind`` (``still`` or ``film``), ``size`` in bytes, ``width``, ``height`` and
+        ``seconds``.
+        """
+        ...
+
+    def preview(self, picture: str) -> bytes:
+        """A small JPEG of one."""
+        ...
+
+    def file(self, picture: str) -> Any:
+        """A context manager that gives its file as a stream."""
+        ...
+
+
+class HttpPictureLibrary:
+    """A library that speaks the API of ``docs/picture-library.md``."""
+
+    def __init__(self, address: str) -> None:
+        self._address = address.rstrip("/")
+
+    def search(self, text: str) -> list[dict[str, Any]]:
+        with self._opened(f"/search?{urlencode({'text': text})}") as answer:
+            try:
+                return list(json.load(answer)["pictures"])
+            except (ValueError, KeyError, TypeError) as error:
+                raise Problem("library-strange", "The library of pictures answers in a way that is not understood.") from error
+
+    def preview(self, picture: str) -> bytes:
+        with self._opened(f"/previews/{quote(picture, safe='')}") as answer:
+            found: bytes = answer.read(5_000_000)
+            return found
+
+    @contextmanager
+    def file(self, picture: str) -> Iterator[Any]:
+        with self._opened(f"/files/{quote(picture, safe='')}") as answer:
+            yield answer
+
+    @contextmanager
+    def _opened(self, path: str) -> Iterator[Any]:
+        try:
+            answer = urlopen(self._address + path, timeout=SECONDS)
+        except (URLError, OSError, ValueError) as error:
+            raise Problem(
+                "library-away", "The library of pictures does not answer. Does it run, and is its address right?"
+            ) from error
+        with answer:
+            yield answer
+
+
+def pictures_of(workshop: Workshop) -> PictureLibrary:
+    """The library of the settings.
+
+    Raises
+    ------
+    Problem
+        ``no-library``.
+    """
+    address = workshop.settings.picture_library
+    if not address:
+        raise Problem("no-library", "No library of pictures is set. Set JASKEL_PICTURE_LIBRARY and start again.")
+    return HttpPictureLibrary(address)
