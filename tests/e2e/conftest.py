@@ -40,6 +40,10 @@ FLAGS = (
 )
 
 
+TRIES = 5
+"""So often one thing is found again that was drawn anew between being found and being used."""
+
+
 class Running:
     """A started Jaskel: server and worker on a free port, with a data folder of its own."""
 
@@ -169,14 +173,15 @@ class Found(WebElement):
     again: Callable[[], Found | None] | None = None
 
     def _execute(self, command, params=None):
-        try:
-            return super()._execute(command, params)
-        except StaleElementReferenceException:
-            found = self.again() if self.again else None
-            if found is None:
-                raise
-            self._id = found.id
-            return super()._execute(command, params)
+        for _ in range(TRIES):
+            try:
+                return super()._execute(command, params)
+            except StaleElementReferenceException:
+                found = self.again() if self.again else None
+                if found is None:
+                    raise
+                self._id = found.id
+        return super()._execute(command, params)
 
 
 class Patient(webdriver.Chrome):
@@ -210,7 +215,7 @@ class Person:
     def not_see(self, text: str, seconds: float = 40) -> None:
         WebDriverWait(self.driver, seconds * PATIENCE).until(lambda d: text not in d.find_element(By.TAG_NAME, "body").text)
 
-    def find(self, label: str, seconds: float = 40, *, whole: bool = True):
+    def find(self, label: str, seconds: float = 40, *, whole: bool = True) -> Found:
         """A control or region by its label or its text; unless ``whole``, by the beginning of its label."""
         quoted = json.dumps(label, ensure_ascii=False)
         path = (
@@ -221,12 +226,21 @@ class Person:
                 f" | //*[@role='radio'][normalize-space()={quoted}]"
             )
         )
-        shown = lambda d: next((e for e in d.find_elements(By.XPATH, path) if e.is_displayed()), None)  # noqa: E731
-        return WebDriverWait(self.driver, seconds * PATIENCE, ignored_exceptions=[StaleElementReferenceException]).until(shown)
 
-    def click(self, label: str) -> None:
+        def shown() -> Found | None:
+            return next((each for each in self.driver.find_elements(By.XPATH, path) if each.is_displayed()), None)
+
+        return self.patiently(shown, seconds)
+
+    def patiently(self, found: Callable[[], Found | None], seconds: float) -> Found:
+        """One thing that is waited for, and found again where it is drawn anew."""
+        one = wait(found, seconds)
+        one.again = found
+        return one
+
+    def click(self, label: str, *, whole: bool = True) -> None:
         def clicked() -> bool:
-            button = self.find(label)
+            button = self.find(label, whole=whole)
             if not button.is_enabled() or button.get_attribute("aria-disabled") == "true":
                 return False
             try:
@@ -251,7 +265,7 @@ class Person:
         """The first word on the page that reads so."""
         quoted = json.dumps(text, ensure_ascii=False)
         path = f"//span[contains(@class,'tok') or contains(@class,'word')][normalize-space()={quoted}]"
-        return WebDriverWait(self.driver, seconds * PATIENCE).until(lambda d: next(iter(d.find_elements(By.XPATH, path)), None))
+        return self.patiently(lambda: next(iter(self.driver.find_elements(By.XPATH, path)), None), seconds)
 
     def words(self) -> list[str]:
         """What all words on the page say, in their order; asked for at once, for each question takes its time."""

@@ -76,7 +76,7 @@ class TestDressed:
 
     def everybody_is_named_and_the_role_follows(self) -> None:
         person = self.person
-        person.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Voice Orla Venn']")[0].click()
+        person.driver.find_element(By.CSS_SELECTOR, "[aria-label='Voice Orla Venn']").click()
         person.type("Role, for lower thirds", "Host")
         person.click("Name it")
         person.click("Over it")
@@ -112,7 +112,7 @@ class TestDressed:
         ActionChains(person.driver).key_down(Keys.SHIFT).click(self.at(last)).key_up(Keys.SHIFT).perform()
         person.click("Pictures")
         person.click("Fitting")
-        person.click(person.find("Lay “A kettle", whole=False).get_attribute("aria-label"))
+        person.click("Lay “A kettle", whole=False)
         wait(lambda: self.head()["cutaways"], 60)
         person.keys(Keys.ESCAPE)
 

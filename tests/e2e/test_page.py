@@ -58,7 +58,7 @@ def test_the_edge_of_a_cut_is_nudged_again_and_again_in_fine(reading):
     reading.see("1 of 1")
     ((begin, _),) = head(reading)["struck"]
     reading.click("Fine")
-    handle = wait(lambda: reading.driver.find_elements(By.CSS_SELECTOR, ".fine .handle"))[0]
+    handle = reading.driver.find_element(By.CSS_SELECTOR, ".fine .handle")
     reading.driver.execute_script("arguments[0].focus()", handle)
     for times in (1, 2, 3):
         reading.keys(Keys.ARROW_RIGHT)

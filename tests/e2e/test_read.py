@@ -76,7 +76,7 @@ def test_found_everywhere_and_replaced_at_once(reading):
 def test_stepping_through_what_is_unsure(reading):
     reading.find("Transcript").click()
     reading.keys("u")
-    first = wait(lambda: reading.driver.find_elements(By.CSS_SELECTOR, ".tok.picked.unsure"))[0].get_attribute("data-at")
+    first = reading.driver.find_element(By.CSS_SELECTOR, ".tok.picked.unsure").get_attribute("data-at")
     reading.keys("a")
     wait(lambda: not reading.driver.find_elements(By.CSS_SELECTOR, f".tok.unsure[data-at='{first}']"))
     reading.keys("u")
@@ -105,7 +105,7 @@ def test_a_voice_of_an_earlier_episode_is_known_again_and_proposed(person, empty
         wait(lambda: empty.get(f"/api/episodes/{made}")["recordings"][0]["transcript"] == "done", 120)
         person.open(f"{empty.url}/episodes/{made}")
         person.click("Read")
-        wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, ".tok:not(.rest)"))[0].click()
+        person.driver.find_element(By.CSS_SELECTOR, ".tok:not(.rest)").click()
         return made
 
     episode("first", 10, 42)

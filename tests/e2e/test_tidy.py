@@ -122,7 +122,7 @@ def test_only_those_that_say_um_and_one_put_back_from_the_page(bench):
     wait(lambda: len(bench.rows()) == said)
     bench.rows()[2].find_element(By.TAG_NAME, "button").click()
     word = bench.findings("filler", "accepted")[2]
-    wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, f".tok[data-at='{word['begin']}'].struck"))[0].click()
+    person.driver.find_element(By.CSS_SELECTOR, f".tok[data-at='{word['begin']}'].struck").click()
     person.keys("b")
     wait(lambda: len(bench.findings("filler", "accepted")) == said - 1)
     wait(lambda: sum("accepted" not in row.text for row in bench.rows()) == 1)
@@ -284,7 +284,7 @@ def test_voice_without_words_is_a_token_on_the_page_and_given_a_word(bench):
     um = next(f for f in bench.findings("filler") if f["goes"] > 0.25 * 48_000)
     bench.kind("Fillers").click()
     person.driver.find_element(By.XPATH, "//ul[@aria-label='Findings']//button[contains(., 'Um,')]").click()
-    wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, f".tok[data-at='{um['begin']}']"))[0].click()
+    person.driver.find_element(By.CSS_SELECTOR, f".tok[data-at='{um['begin']}']").click()
     # The recogniser swallowed it: its text goes, its sound stays.
     person.keys(Keys.ENTER)
     field = person.find("New text")
@@ -298,7 +298,7 @@ def test_voice_without_words_is_a_token_on_the_page_and_given_a_word(bench):
 
     voice = wait(swallowed, 60)
     token = f".lane-sign[data-at='{voice['begin']}']"
-    wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, token))[0].click()
+    person.driver.find_element(By.CSS_SELECTOR, token).click()
     person.keys(Keys.ENTER)
     field = person.find("New text")
     field.send_keys("um,", Keys.ENTER)
