@@ -13,6 +13,8 @@ from jaskel.core.chapters import programme_chapters
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.pickup import lines_in
 from jaskel.core.problem import Problem
+from jaskel.core.reuse.article import article
+from jaskel.core.reuse.programme import words_heard
 from jaskel.jobs.loudness import measured_plan
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
@@ -46,6 +48,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         lines = lines_in(edition)
         told = tuple(line_of(session.get_one(Recording, each.recording)).told for each in lines)
         tags = Tags(row.episode.title, row.episode.show.name, row.episode.title, told)
+        kept = str(row.written.get("article", ""))
         chapters = [*marks_of(row.episode).marks.all(Chapter)]
         shown = captions_of(row.episode.show)
         parts = {"show": row.episode.show.name, "episode": row.episode.title, "edition": row.name}
@@ -68,6 +71,8 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     bits, muted = job.details.get("bits", SOUND_BITS), bool(job.details.get("muted"))
     captions = frozenset(job.details.get("captions", ()))
 
+    text = kept or article(words_heard(plan), tags.chapters, voices, tags.title, "names") if form.group == "Article" else ""
+
     def original(recording: str) -> Path:
         with home.database.read() as session:
             return home.vault.original(session.get_one(Recording, recording).digest)
@@ -75,7 +80,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     artist = workshop.artist(plan.material.titles, plan.material.style)
     making = Making(
         plan, workshop.sound.read, original, artist, tags, voices, workshop.faces, bits, muted,
-        captions, job.details.get("texts", "first"), about, named, progress,
+        captions, job.details.get("texts", "first"), about, named, text, progress,
     )  # fmt: skip
     with home.vault.making(home.vault.export(job.id)) as path:
         form.write(path, making)

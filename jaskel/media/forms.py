@@ -17,16 +17,18 @@ from jaskel.core.captions.second import Texts, in_texts
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import Ticks
+from jaskel.media.articles import write_docx_article, write_html_article, write_markdown_article, write_text_article
 from jaskel.media.captions.about import About
 from jaskel.media.captions.drawn import Overlay, Renderer
 from jaskel.media.captions.files import CAPTION_FORMS, CaptionForm
 from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import write_json, write_lines, write_vtt
 from jaskel.media.graphics import Artist
+from jaskel.media.printed import PrintedPassage, write_transcript_pdf
 from jaskel.media.render import SOUND_BITS, Container, Tags, write_film, write_mp3, write_wav
 from jaskel.media.sound import Read
 from jaskel.media.stems import write_stems
-from jaskel.media.texts import write_markdown, write_text
+from jaskel.media.texts import told, write_markdown, write_text
 from jaskel.media.typefaces import SHIPPED_ONLY, Typefaces
 
 
@@ -58,6 +60,8 @@ class Making:
         What caption files say besides their captions, and how they say them.
     name_of
         The name of a caption file with an ending.
+    article
+        What is said as an article, in Markdown.
     """
 
     plan: Plan
@@ -73,6 +77,7 @@ class Making:
     texts: Texts = "first"
     about: About = field(default_factory=About)
     name_of: Callable[[str], str] = "captions.{}".format
+    article: str = ""
     progress: Callable[[Ticks], None] = lambda _: None
 
     @property
@@ -231,3 +236,35 @@ def _txt(path: Path, making: Making) -> None:
 @form("md", "Transcript", "Markdown", "with title and times")
 def _md(path: Path, making: Making) -> None:
     write_markdown(path, making.words, making.tags.title, making.tags.show, making.voices)
+
+
+@form("pdf", "Transcript", "Printable (PDF)", "with the time and the voice of each passage")
+def _printed(path: Path, making: Making) -> None:
+    begins = [(each.begin, each.title) for each in making.tags.chapters]
+    passages = []
+    for at, voice, text in told(making.words, making.voices):
+        reached = [title for begin, title in begins if begin <= at]
+        del begins[: len(reached)]
+        passages.append(PrintedPassage(at, voice, text, reached[-1] if reached else ""))
+    share = making.plan.length // max(1, len(passages))
+    write_transcript_pdf(path, making.tags.title, making.tags.show, passages, lambda written: making.progress(written * share))
+
+
+@form("article docx", "Article", "Word document", "DOCX with headings and quotations", ending="article.docx")
+def _docx_article(path: Path, making: Making) -> None:
+    write_docx_article(path, making.article, making.tags.show)
+
+
+@form("article html", "Article", "Web page", "HTML by itself, which fetches nothing", ending="article.html")
+def _html_article(path: Path, making: Making) -> None:
+    write_html_article(path, making.article, making.about.language)
+
+
+@form("article md", "Article", "Article as Markdown", "as it is edited", ending="article.md")
+def _markdown_article(path: Path, making: Making) -> None:
+    write_markdown_article(path, making.article)
+
+
+@form("article txt", "Article", "Article as text", "without any marks", ending="article.txt")
+def _text_article(path: Path, making: Making) -> None:
+    write_text_article(path, making.article)

@@ -12,6 +12,11 @@ from jaskel.core.transcript import Transcript, Word
 
 def passages(words: Sequence[ProgrammeWord], voices: Mapping[str, str]) -> list[tuple[int, str]]:
     """The words of a programme in passages, each with its place in the programme and begun with its voice's name."""
+    return [(at, f"{name}: {text}" if name else text) for at, name, text in told(words, voices)]
+
+
+def told(words: Sequence[ProgrammeWord], voices: Mapping[str, str]) -> list[tuple[int, str, str]]:
+    """The passages of a programme: where in it each begins, the name of its voice or nothing, and what is said."""
     if not words:
         return []
     placed: list[Word] = []
@@ -19,11 +24,7 @@ def passages(words: Sequence[ProgrammeWord], voices: Mapping[str, str]) -> list[
         start = max(item.start, placed[-1].end if placed else 0)
         placed.append(Word(item.word.text, start, max(item.end, start + 1), item.word.confidence, item.word.voice))
     transcript = Transcript(placed[-1].end, tuple(placed))
-    found = []
-    for passage in transcript.passages():
-        name = voices.get(passage.voice or "")
-        found.append((passage.start, f"{name}: {passage.text}" if name else passage.text))
-    return found
+    return [(passage.start, voices.get(passage.voice or "", ""), passage.text) for passage in transcript.passages()]
 
 
 def write_text(path: Path, words: Sequence[ProgrammeWord], voices: Mapping[str, str]) -> None:

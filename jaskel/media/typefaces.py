@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 import unicodedata
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import groupby
@@ -78,6 +78,18 @@ class Typefaces:
 
 
 SHIPPED_ONLY = Typefaces()
+
+
+def sources_for(letters: Iterable[str], family: str) -> list[Path]:
+    """The files of a shipped family, and of others, that together have some letters: the first has the commonest."""
+    missing = {letter for letter in letters if not letter.isspace()}
+    found: list[Path] = []
+    for source in [*shipped(family), *(source for other in OTHERS for source in shipped(other))]:
+        known = {letter for letter in missing if source.has(letter)}
+        if known or not found:
+            found.append(source.path)
+            missing -= known
+    return found
 
 
 @dataclass(frozen=True)

@@ -279,6 +279,8 @@ class EditionRow(Base):
     revision: Mapped[int] = mapped_column(default=0)
     wishes: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     """What is asked of each kind of proposal: see :mod:`jaskel.web.reuse`."""
+    written: Mapped[dict[str, str]] = mapped_column(JSON, default=dict)
+    """What people made of what was proposed, by what it is: ``article``, ``summary``, ``notes``; Markdown."""
     created: Mapped[datetime] = mapped_column(default=now)
     episode: Mapped[Episode] = relationship(back_populates="every_edition")
 

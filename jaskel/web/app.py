@@ -51,6 +51,7 @@ from jaskel.web import (
     way,
     weights,
     work,
+    written,
 )
 from jaskel.web.context import Context
 from jaskel.web.schemas.common import ProblemOut
@@ -100,6 +101,7 @@ API = (
     selects,
     listening,
     work,
+    written,
     notices,
 )
 

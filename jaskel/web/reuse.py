@@ -2,26 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
+from jaskel.core.chapters import ProgrammeChapter
 from jaskel.core.edition import merged
 from jaskel.core.operations import Become
 from jaskel.core.operations.base import joined
 from jaskel.core.plan import Plan
 from jaskel.core.problem import Problem
 from jaskel.core.reuse.alone import alone
+from jaskel.core.reuse.article import plain
 from jaskel.core.reuse.chapters import borders
 from jaskel.core.reuse.clips import clips
 from jaskel.core.reuse.highlights import Highlight, Wish, highlights
 from jaskel.core.reuse.outline import FEWEST, Subject
-from jaskel.core.reuse.phrases import keywords, names_in
+from jaskel.core.reuse.phrases import keywords, links_in, names_in
 from jaskel.core.reuse.programme import sentences_heard
 from jaskel.core.reuse.sentences import Sentence
-from jaskel.core.reuse.summary import summary, titles
-from jaskel.core.timebase import RATE
+from jaskel.core.reuse.summary import summary
+from jaskel.core.reuse.writer import summed_up, writer
+from jaskel.core.timebase import RATE, clock
 from jaskel.jobs.meanings import languages_of, start_reading
 from jaskel.jobs.queue import add_job, send
 from jaskel.speech.meaning import ENGLISH, by_words
@@ -68,7 +71,7 @@ def look(path: EditionPath, query: SummaryQuery):  # type: ignore[no-untyped-def
         subject = _subject(session, opened, plan)
     if subject is None:
         return reply(ReuseOut(ready=False, sentences=len(sentences)))
-    told = context().memory.get(("reuse", id(subject), query.count), lambda: _told(plan, subject, query.count))
+    told = context().memory.get(("reuse", id(subject), *query.model_dump().values()), lambda: _told(plan, subject, query))
     return reply(told.model_copy(update={"note": _note(languages)}))
 
 
@@ -167,7 +170,7 @@ def _subject(session: Session, opened: Opened, plan: Plan) -> Subject | None:
     return context().memory.get(("subject", id(plan), known.stamp if english else ()), make)
 
 
-def _told(plan: Plan, subject: Subject, count: int) -> ReuseOut:
+def _told(plan: Plan, subject: Subject, query: SummaryQuery) -> ReuseOut:
     sentences = subject.sentences
     about = keywords(sentences)
 
@@ -175,27 +178,74 @@ def _told(plan: Plan, subject: Subject, count: int) -> ReuseOut:
         each = sentences[at]
         return ToldOut(text=each.text, laid=plan.laid_at(each.start), voice=each.voice)
 
-    short = [at for at, it in enumerate(sentences) if SHORTEST_QUOTE <= it.last - it.first <= LONGEST_QUOTE and not it.asks]
-    central = summary(sentences, subject.meanings, subject.begins, len(sentences))
-    quotes = sorted(sorted({*short} & {*central}, key=lambda at: -alone([sentences[at]]))[:QUOTES])
     return ReuseOut(
         ready=True,
         sentences=len(sentences),
-        summary=[said(at) for at in summary(sentences, subject.meanings, subject.begins, count)],
-        quotes=[said(at) for at in quotes],
-        titles=[TitleOut(tone=tone, title=title) for tone, title in titles(sentences, about)],
+        summary=[said(at) for at in summed_up(sentences, subject.meanings, subject.begins, query.count, query.again)],
+        quotes=[said(at) for at in _quotes(subject)],
+        titles=[TitleOut(tone=tone, title=title) for tone, title in writer().titles(sentences, about, query.other_titles)],
         keywords=about,
         names=names_in(sentences)[:40],
+        links=links_in(sentences),
+        about=writer().about,
     )
 
 
-def _proposed(session: Session, opened: Opened, kind: str, wish: WishField) -> HighlightsOut:
-    plan = context().plan(session, opened)
+def _quotes(subject: Subject) -> list[int]:
+    """Sentences of a length to be quoted that say most by themselves, in order."""
+    sentences = subject.sentences
+    short = [at for at, it in enumerate(sentences) if SHORTEST_QUOTE <= it.last - it.first <= LONGEST_QUOTE and not it.asks]
+    central = summary(sentences, subject.meanings, subject.begins, len(sentences))
+    return sorted(sorted({*short} & {*central}, key=lambda at: -alone([sentences[at]]))[:QUOTES])
+
+
+def summary_text(session: Session, opened: Opened, plan: Plan) -> str:
+    """A summary to be edited: sentences that were said, one after another."""
+    subject = _known(session, opened, plan)
+    told = summed_up(subject.sentences, subject.meanings, subject.begins, 3, 0)
+    return " ".join(plain(subject.sentences[at].text) for at in told) + "\n"
+
+
+def notes_text(
+    session: Session, opened: Opened, plan: Plan, chapters: Sequence[ProgrammeChapter], voices: Mapping[str, str]
+) -> str:
+    """Notes to be edited: a summary, chapters and quotes with their times, who and what is named, and links."""
+    subject = _known(session, opened, plan)
+    sentences = subject.sentences
+    parts = [summary_text(session, opened, plan).strip()]
+    if chapters:
+        parts += ["## Chapters", "\n".join(f"- {clock(each.begin)} {plain(each.title)}" for each in chapters)]
+    quotes = [sentences[at] for at in _quotes(subject)]
+    if quotes:
+        lines = (f"- {clock(it.start)} “{plain(it.text)}” {plain(voices.get(it.voice or '', ''))}".rstrip() for it in quotes)
+        parts += ["## Quotes", "\n".join(lines)]
+    for heading, known in (("Named", names_in(sentences)[:40]), ("Spoken of", keywords(sentences))):
+        if known:
+            parts += [f"## {heading}", plain(", ".join(known))]
+    if links := links_in(sentences):
+        parts += ["## Links", "\n".join(f"- {plain(each)}" for each in links)]
+    return "\n\n".join(parts) + "\n"
+
+
+def _known(session: Session, opened: Opened, plan: Plan) -> Subject:
+    """What is said in a plan, with what it means.
+
+    Raises
+    ------
+    Problem
+        ``not-read`` or ``too-little-said``.
+    """
     subject = _subject(session, opened, plan)
     if subject is None:
         raise Problem("not-read", "It is not known yet what is said here. Wait until that has been found out.")
     if len(subject.sentences) < FEWEST:
         raise Problem("too-little-said", _too_little(len(subject.sentences)))
+    return subject
+
+
+def _proposed(session: Session, opened: Opened, kind: str, wish: WishField) -> HighlightsOut:
+    plan = context().plan(session, opened)
+    subject = _known(session, opened, plan)
     pinned, refused = (_sentences(plan, subject.sentences, places) for places in (wish.pinned, wish.refused))
     if kind == "clips":
         chosen = clips(subject.sentences, subject.meanings, subject.begins, wish.count, refused=refused)

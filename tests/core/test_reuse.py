@@ -15,7 +15,7 @@ from jaskel.core.reuse.chapters import Density, borders
 from jaskel.core.reuse.clips import LONGEST, SHORTEST, clips
 from jaskel.core.reuse.highlights import Wish, highlights, runs_of
 from jaskel.core.reuse.outline import Wanted, chapters_of, outline, subject_of
-from jaskel.core.reuse.phrases import keywords, names_in, phrases_in
+from jaskel.core.reuse.phrases import keywords, links_in, names_in, phrases_in
 from jaskel.core.reuse.sentences import sentences_of
 from jaskel.core.reuse.summary import summary, titles
 from jaskel.core.timebase import RATE
@@ -207,3 +207,8 @@ class TestTooLittle:
     def test_what_is_tiny_has_one_chapter_and_no_clip(self):
         found = outline(said("It leaks. We wait. Then the hull is tight."), means, Wanted(2 * RATE, 3))
         assert (len(found.chapters), found.clips) == (1, []) and len(found.highlights) == 1
+
+
+def test_links_are_found_as_they_are_spoken_and_written():
+    told = sentences_of(said("Go to dryhull dot example slash plans.", "Or www.tidelines.example today.", "I met Mr. Tam."))
+    assert links_in(told) == ["dryhull.example/plans", "www.tidelines.example"]

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import json
+from io import BytesIO
+from urllib.parse import urlencode
 
 import pytest
 from conftest import RATE, tone, write_media
+from docx import Document
 from mutagen.id3 import ID3
 from mutagen.mp4 import MP4
+from pypdf import PdfReader
 from test_retyping import operate, turn
 
 from jaskel.core.transcript import Word
@@ -207,3 +211,56 @@ class TestChaptersInFiles:
         talk.jaskel.work("export")
         jobs = talk.jaskel.get(f"/api/episodes/{talk.episode}")["jobs"]
         assert "has no chapters" in next(each["trouble"] for each in jobs if each["id"] == job)
+
+
+class TestWritten:
+    def written(self, talk, kind, **query):
+        return talk.jaskel.get(f"/api/editions/{talk.edition}/written/{kind}?{urlencode(query)}")
+
+    def keep(self, talk, kind, text):
+        return talk.jaskel.put(f"/api/editions/{talk.edition}/written/{kind}", {"text": text}, 200)
+
+    def test_an_article_is_proposed_edited_kept_and_exported(self, talk):
+        talk.propose()
+        proposed = self.written(talk, "article")
+        assert proposed["text"].count("\n## ") == 3 and not proposed["edited"] and "<h2>" in proposed["html"]
+        kept = self.keep(talk, "article", "# Mine\n\nA <b>dry</b> hull.\x00")
+        assert kept == self.written(talk, "article") and kept["edited"]
+        assert kept["text"] == "# Mine\n\nA <b>dry</b> hull." and "&lt;b&gt;" in kept["html"]
+        job = talk.jaskel.post(f"/api/editions/{talk.edition}/exports", {"form": "article docx"}, 202)
+        talk.jaskel.work("export")
+        made = talk.jaskel.client.get(f"/api/exports/{job['id']}/file")
+        assert "Mine" in [each.text for each in Document(BytesIO(made.data)).paragraphs]
+        # An empty text brings back what is proposed.
+        assert not self.keep(talk, "article", " ")["edited"]
+        assert self.written(talk, "article")["text"] == proposed["text"]
+
+    def test_what_is_struck_is_not_in_it(self, talk):
+        strike(talk, "Bread", "orchestra")
+        assert "sourdough" not in self.written(talk, "article")["text"]
+
+    def test_a_printable_transcript_has_the_chapters(self, talk):
+        chapters = [each["title"] for each in talk.propose()]
+        job = talk.jaskel.post(f"/api/editions/{talk.edition}/exports", {"form": "pdf"}, 202)
+        talk.jaskel.work("export")
+        text = "".join(
+            page.extract_text()
+            for page in PdfReader(BytesIO(talk.jaskel.client.get(f"/api/exports/{job['id']}/file").data)).pages
+        )
+        assert all(title in text for title in chapters)
+
+    def test_notes_have_chapters_and_quotes_with_times(self, talk):
+        assert talk.jaskel.get(f"/api/editions/{talk.edition}/written/notes", 422)["code"] == "not-read"
+        talk.propose()
+        text = self.written(talk, "notes")["text"]
+        assert "## Chapters\n\n- 0:00 " in text and "## Quotes" in text
+        assert self.written(talk, "summary")["text"].strip() in text
+
+    def test_other_titles_and_another_summary_are_of_other_words(self, talk):
+        talk.read()
+        first = talk.reuse()
+        other = talk.jaskel.get(f"/api/editions/{talk.edition}/reuse?again=1&other_titles=1")
+        assert not {each["laid"] for each in first["summary"]} & {each["laid"] for each in other["summary"]}
+        assert first["titles"] != other["titles"] and first["quotes"] == other["quotes"]
+        # After many times there are no other sentences left: some come again.
+        assert len(talk.jaskel.get(f"/api/editions/{talk.edition}/reuse?again=60&other_titles=60")["summary"]) == 3

@@ -884,6 +884,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/written/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A text as somebody left it, else as it is proposed. */
+        get: operations["written_look_editions__edition_id__written__kind__get"];
+        /** Keep a text as somebody edited it. */
+        put: operations["written_keep_editions__edition_id__written__kind__put"];
+        /** A text as it is proposed now, whatever is kept; nothing is stored. */
+        post: operations["written_propose_editions__edition_id__written__kind__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/episodes/{episode_id}": {
         parameters: {
             query?: never;
@@ -4085,7 +4104,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md";
+            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt";
             /** Id */
             id: string;
             /**
@@ -4256,7 +4275,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md";
+            key: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt";
             /** Label */
             label: string;
         };
@@ -5437,7 +5456,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md";
+            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt";
             /**
              * Muted
              * @default false
@@ -6577,10 +6596,21 @@ export interface components {
          */
         ReuseOut: {
             /**
+             * About
+             * @description How titles and the summary come about
+             * @default
+             */
+            about: string;
+            /**
              * Keywords
              * @default []
              */
             keywords: string[];
+            /**
+             * Links
+             * @default []
+             */
+            links: string[];
             /**
              * Names
              * @default []
@@ -8248,6 +8278,29 @@ export interface components {
              */
             refused: components["schemas"]["PlaceField"][];
         };
+        /**
+         * WrittenIn
+         * @description A text to be kept; an empty one brings back what is proposed.
+         */
+        WrittenIn: {
+            /**
+             * Text
+             * @description Markdown
+             */
+            text: string;
+        };
+        /**
+         * WrittenOut
+         * @description A text in Markdown, the same as HTML, and whether somebody edited it.
+         */
+        WrittenOut: {
+            /** Edited */
+            edited: boolean;
+            /** Html */
+            html: string;
+            /** Text */
+            text: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -8513,6 +8566,8 @@ export type SchemaWaitingOut = components['schemas']['WaitingOut'];
 export type SchemaWayOut = components['schemas']['WayOut'];
 export type SchemaWeightsOut = components['schemas']['WeightsOut'];
 export type SchemaWishField = components['schemas']['WishField'];
+export type SchemaWrittenIn = components['schemas']['WrittenIn'];
+export type SchemaWrittenOut = components['schemas']['WrittenOut'];
 export type $defs = Record<string, never>;
 export interface operations {
     history_compare_compare_get: {
@@ -13109,6 +13164,8 @@ export interface operations {
         parameters: {
             query?: {
                 count?: number;
+                again?: number;
+                other_titles?: number;
             };
             header?: never;
             path: {
@@ -15072,6 +15129,353 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    written_look_editions__edition_id__written__kind__get: {
+        parameters: {
+            query?: {
+                manner?: "names" | "running";
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+                kind: "article" | "summary" | "notes";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    written_keep_editions__edition_id__written__kind__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+                kind: "article" | "summary" | "notes";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WrittenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    written_propose_editions__edition_id__written__kind__post: {
+        parameters: {
+            query?: {
+                manner?: "names" | "running";
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+                kind: "article" | "summary" | "notes";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenOut"];
                 };
             };
             /** @description Bad Request */

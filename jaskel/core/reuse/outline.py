@@ -14,7 +14,7 @@ from jaskel.core.reuse.clips import Lengths, clips
 from jaskel.core.reuse.highlights import Highlight, Wish, highlights
 from jaskel.core.reuse.phrases import Means, keywords, names_in, titles_of
 from jaskel.core.reuse.sentences import Sentence, sentences_of
-from jaskel.core.reuse.summary import summary, titles
+from jaskel.core.reuse.writer import summed_up, writer
 from jaskel.core.timebase import RATE, Ticks
 
 FEWEST = 3
@@ -111,8 +111,8 @@ def outline(words: Sequence[Spoken], means: Means, wanted: Wanted) -> Outline:
         chapters_of(subject, means),
         highlights(sentences, meanings, begins, Wish(wanted.highlights)) if wanted.highlights >= RATE else [],
         clips(sentences, meanings, begins, wanted.clips, wanted.lengths),
-        titles(sentences, about),
-        summary(sentences, meanings, begins, wanted.summary),
+        writer().titles(sentences, about, 0),
+        summed_up(sentences, meanings, begins, wanted.summary, 0),
         about,
         names_in(sentences),
     )

@@ -167,3 +167,20 @@ def _opening(sentence: Sentence) -> str:
     """How a chapter begins, where nothing in it tells what it is about."""
     words = sentence.text.split()
     return _written(" ".join(words[:6]).rstrip(",.;:!?")) + ("" if len(words) <= 6 else " …")
+
+
+_LINK = re.compile(
+    r"\b((?:https?://)?(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?(?:\.| dot ))+"
+    r"(?:com|org|net|edu|gov|info|io|dev|app|fm|tv|co|eu|uk|us|de|fr|es|it|pt|nl|ru|at|ch|ie|ca|au|nz|example|test)"
+    r"(?:(?: slash |/)[\w%/-]+)*)\b",
+    re.IGNORECASE,
+)
+
+
+def links_in(sentences: Sequence[Sentence]) -> list[str]:
+    """Addresses that are named, written or spoken ("dryhull dot example slash plans"), each once, as one types them."""
+    found: dict[str, None] = {}
+    for sentence in sentences:
+        for each in _LINK.findall(sentence.text):
+            found.setdefault(re.sub(r" dot ", ".", re.sub(r" slash ", "/", each, flags=re.IGNORECASE), flags=re.IGNORECASE))
+    return [*found]

@@ -45,8 +45,17 @@ LONGEST_TITLE = 9
 """Words of something that was said, where that is the title."""
 
 
-def titles(sentences: Sequence[Sentence], about: Sequence[str]) -> list[tuple[str, str]]:
-    """Ideas for the title of an episode, each with its tone: of what is spoken of, of what was asked, and of what was said."""
+AT_ONCE = 3
+"""Questions, or sentences, that are proposed as titles."""
+
+
+def titles(sentences: Sequence[Sentence], about: Sequence[str], again: int = 0) -> list[tuple[str, str]]:
+    """Ideas for the title of an episode, each with its tone: of what is spoken of, of what was asked, and of what was said.
+
+    Asked for ``again``, they begin with the next of what is spoken of, and with the next best sentences.
+    """
+    turn = again % max(1, len(about))
+    about = [*about[turn:], *about[:turn]]
     made = []
     for tone, forms in FORMS.items():
         for form in forms:
@@ -56,9 +65,15 @@ def titles(sentences: Sequence[Sentence], about: Sequence[str]) -> list[tuple[st
     short = [each for each in sentences if 3 <= each.last - each.first <= LONGEST_TITLE]
     asked = sorted((each for each in short if each.asks), key=lambda each: -_telling(each, about))
     said = sorted((each for each in short if not each.asks), key=lambda each: -_telling(each, about))
-    made += [("curious", each.text) for each in asked[:3]]
-    made += [("playful", each.text.rstrip(".")) for each in said[:3]]
+    made += [("curious", each.text) for each in _turned(asked, again)]
+    made += [("playful", each.text.rstrip(".")) for each in _turned(said, again)]
     return made
+
+
+def _turned(sentences: Sequence[Sentence], again: int) -> Sequence[Sentence]:
+    """The next few of them; after the last the first come again."""
+    begin = AT_ONCE * (again % max(1, -(-len(sentences) // AT_ONCE)))
+    return sentences[begin : begin + AT_ONCE]
 
 
 def _telling(sentence: Sentence, about: Sequence[str]) -> float:

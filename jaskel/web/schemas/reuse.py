@@ -108,12 +108,16 @@ class ReuseOut(BaseModel):
     titles: list[TitleOut] = []
     keywords: list[str] = []
     names: list[str] = []
+    links: list[str] = []
+    about: Annotated[str, Field(description="How titles and the summary come about")] = ""
 
 
 class SummaryQuery(BaseModel):
-    """How many sentences the summary has."""
+    """How many sentences the summary has, and how often another one, or other titles, were asked for."""
 
     count: Annotated[int, Field(ge=1, le=30)] = 3
+    again: Annotated[int, Field(ge=0, le=200)] = 0
+    other_titles: Annotated[int, Field(ge=0, le=200)] = 0
 
 
 class ClipIn(BaseModel):

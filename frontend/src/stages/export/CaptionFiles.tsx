@@ -2,16 +2,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, got, type Head } from "../../api/client";
+import type { CaptionFilesAsked } from "../../api/exports";
 import type { SchemaFormOut as Form } from "../../api/schema";
-import type { SchemaNewExport as Asked } from "../../api/schema";
 import { desk } from "../../desk/desk";
 import { useHouse, useShowCaptions } from "../../page/house";
 import { Button } from "../../ui/controls";
 import { Line, Pick as Choose, TextField, Tick } from "../../ui/fields";
-
-export type CaptionFilesAsked = Pick<Asked, "texts" | "rate" | "channel" | "named" | "placed" | "word_times">;
-
-export const USUAL_FILES: CaptionFilesAsked = { texts: "first", rate: "25", channel: "CC1", named: false, placed: false, word_times: false };
 
 const RATES = ["23.976", "24", "25", "29.97 drop", "29.97", "30", "50", "59.94"] as const;
 const CHANNELS = ["CC1", "CC2", "CC3", "CC4"] as const;

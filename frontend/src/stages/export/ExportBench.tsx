@@ -1,6 +1,7 @@
 import { Download, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { client, got, type Episode, type Head } from "../../api/client";
+import { USUAL_FILES, type CaptionFilesAsked } from "../../api/exports";
 import { useForms } from "../../api/queries";
 import type { SchemaFormOut as Form } from "../../api/schema";
 import { bytes, clock } from "../../api/time";
@@ -10,7 +11,7 @@ import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 import { Pick, Tick } from "../../ui/fields";
-import { CaptionFiles, USUAL_FILES, type CaptionFilesAsked } from "./CaptionFiles";
+import { CaptionFiles } from "./CaptionFiles";
 
 const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
 

@@ -7,7 +7,7 @@ import { Button, Choice, Heading, Progress } from "../../ui/controls";
 import { Chapters } from "./Chapters";
 import { Clips } from "./Clips";
 import { Highlights } from "./Highlights";
-import { useReuse, useShown } from "./reuse";
+import { useReuse, useShown, type Asked } from "./reuse";
 import { Written } from "./Written";
 
 type Part = "chapters" | "highlights" | "clips" | "written";
@@ -25,8 +25,8 @@ export default function ReuseBench({ head, ...rest }: BenchProps) {
 
 function Bench({ head, ...rest }: BenchProps & { head: Head }) {
   const [part, setPart] = useState<Part>("chapters");
-  const [count, setCount] = useState(3);
-  const found = useReuse(head, count);
+  const [asked, setAsked] = useState<Asked>({ count: 3, again: 0, other_titles: 0 });
+  const found = useReuse(head, asked);
   const { episode } = rest;
   const job = episode.jobs.find((each) => each.kind === "meanings" && each.subject === head.id);
   const ready = Boolean(found.data?.ready);
@@ -40,8 +40,11 @@ function Bench({ head, ...rest }: BenchProps & { head: Head }) {
   return (
     <section aria-label="Reuse">
       <Heading aside={episode.selects.length ? `${episode.selects.length} marked as good` : undefined}>Reuse</Heading>
-      <Button className="mb-2 w-full" hint="What is marked as good in the whole show, to be put in an order (Shift+G)" onClick={() => desk().set({ panel: "gathering" })}>
+      <Button className="mb-1.5 w-full" hint="What is marked as good in the whole show, to be put in an order (Shift+G)" onClick={() => desk().set({ panel: "gathering" })}>
         Gathering table …
+      </Button>
+      <Button className="mb-2 w-full" hint="What is said as an article, to be edited and exported (Shift+A)" onClick={() => desk().set({ panel: "article" })}>
+        Article …
       </Button>
       <Choice label="What is reused" value={part} options={PARTS} onChange={setPart} />
       {found.data?.note && <p className="mt-2 leading-snug text-ochre">{found.data.note}</p>}
@@ -49,7 +52,7 @@ function Bench({ head, ...rest }: BenchProps & { head: Head }) {
       {part === "chapters" && <Chapters {...rest} head={head} job={job} ready={ready} />}
       {part === "highlights" && ready && <Highlights {...rest} head={head} />}
       {part === "clips" && ready && <Clips {...rest} head={head} />}
-      {part === "written" && found.data?.ready && <Written episode={episode} found={found.data} reveal={rest.reveal} count={count} setCount={setCount} />}
+      {part === "written" && found.data?.ready && <Written episode={episode} found={found.data} reveal={rest.reveal} asked={asked} ask={setAsked} />}
     </section>
   );
 }

@@ -8,6 +8,7 @@ import { put } from "../../desk/place";
 import { At } from "../../page/times";
 import { Button, Heading } from "../../ui/controls";
 import { NumberField } from "../../ui/NumberField";
+import type { Asked } from "./reuse";
 
 type Found = components["schemas"]["ReuseOut"];
 type Told = components["schemas"]["ToldOut"];
@@ -16,20 +17,34 @@ interface WrittenProps {
   episode: Episode;
   found: Found;
   reveal: (laid: number) => void;
-  count: number;
-  setCount: (count: number) => void;
+  asked: Asked;
+  ask: (asked: Asked) => void;
 }
 
 const copy = (text: string, what: string) => void navigator.clipboard.writeText(text).then(() => desk().say(`Copied ${what}`), failed);
 
-export function Written({ episode, found, reveal, count, setCount }: WrittenProps) {
-  const { titles = [], summary = [], quotes = [], keywords = [], names = [] } = found;
+export function Written({ episode, found, reveal, asked, ask }: WrittenProps) {
+  const { titles = [], summary = [], quotes = [], keywords = [], names = [], links = [] } = found;
+  const { count } = asked;
   const rename = useEpisodeChange(episode.id, (title: string) => got(client.PATCH("/api/episodes/{episode_id}", { params: { path: { episode_id: episode.id } }, body: { title, folder: null, archived: null, deleted: null } })));
   const tones = [...new Set(titles.map((each) => each.tone))];
   return (
     <>
+      <div className="mt-2 flex gap-1.5">
+        <Button className="flex-1" hint="A summary, chapters, quotes and links, to be edited" onClick={() => desk().set({ panel: "notes" })}>
+          Notes …
+        </Button>
+        <Button className="flex-1" hint="The summary, to be edited and kept" onClick={() => desk().set({ panel: "summary" })}>
+          Edit the summary …
+        </Button>
+      </div>
       <Heading>Titles</Heading>
-      <p className="mb-1.5 leading-snug text-soft">Put together by patterns, of words that were said.</p>
+      <p className="mb-1.5 flex items-center gap-1.5 leading-snug text-soft">
+        <span className="flex-1">{found.about}</span>
+        <Button className="!px-2 !py-0.5 text-xs" onClick={() => ask({ ...asked, other_titles: asked.other_titles + 1 })}>
+          Other titles
+        </Button>
+      </p>
       <dl className="space-y-1.5">
         {tones.map((tone) => (
           <div key={tone}>
@@ -49,8 +64,11 @@ export function Written({ episode, found, reveal, count, setCount }: WrittenProp
       </dl>
       <Heading>Summary</Heading>
       <div className="mb-1.5 flex items-center gap-1.5">
-        <NumberField label="Sentences of the summary" unit={count === 1 ? "sentence" : "sentences"} least={1} most={30} value={count} onChange={setCount} className="w-10" />
-        <Button className="ml-auto !px-2 !py-0.5 text-xs" onClick={() => copy(summary.map((each) => each.text).join(" "), "the summary")}>
+        <NumberField label="Sentences of the summary" unit={count === 1 ? "sentence" : "sentences"} least={1} most={30} value={count} onChange={(wanted) => ask({ ...asked, count: wanted, again: 0 })} className="w-10" />
+        <Button className="ml-auto !px-2 !py-0.5 text-xs" hint="Other sentences that were said" onClick={() => ask({ ...asked, again: asked.again + 1 })}>
+          Another one
+        </Button>
+        <Button className=" !px-2 !py-0.5 text-xs" onClick={() => copy(summary.map((each) => each.text).join(" "), "the summary")}>
           <Copy size={12} /> Copy
         </Button>
       </div>
@@ -63,6 +81,12 @@ export function Written({ episode, found, reveal, count, setCount }: WrittenProp
         <>
           <Heading>Named</Heading>
           <p className="leading-snug">{names.join(", ")}</p>
+        </>
+      )}
+      {links.length > 0 && (
+        <>
+          <Heading>Links that are mentioned</Heading>
+          <p className="leading-snug">{links.join(", ")}</p>
         </>
       )}
     </>

@@ -18,11 +18,18 @@ type Edited = Pick<Head, "id" | "revision" | "layout">;
 
 const key = (head: Edited, kind: Kind | null) => ["proposals", head.id, head.revision, head.layout, kind];
 
+/** How many sentences the summary has, and how often another one, or other titles, were asked for. */
+export interface Asked {
+  count: number;
+  again: number;
+  other_titles: number;
+}
+
 /** What is known of what is said; asked again until it is. */
-export const useReuse = (head: Edited, count: number) =>
+export const useReuse = (head: Edited, asked: Asked) =>
   useQuery({
-    queryKey: ["reuse", head.id, head.revision, head.layout, count],
-    queryFn: () => got(client.GET("/api/editions/{edition_id}/reuse", { params: { path: { edition_id: head.id }, query: { count } } })),
+    queryKey: ["reuse", head.id, head.revision, head.layout, asked],
+    queryFn: () => got(client.GET("/api/editions/{edition_id}/reuse", { params: { path: { edition_id: head.id }, query: { ...asked } } })),
     refetchInterval: ({ state }) => (state.data && !state.data.ready ? 1000 : false),
     placeholderData: (known) => (known?.ready ? known : undefined),
   });

@@ -8,6 +8,7 @@ import { GatheringTable } from "./GatheringTable";
 import { NO_MARKS, type PageMark } from "../../page/marks";
 import type { Stage } from "../../page/stage";
 import { indexAt } from "../../page/tokens";
+import { Article, Notes, Summary } from "./texts";
 import { proposalMarks, useProposals, useShown } from "./reuse";
 
 function useMarks(head: Head): readonly PageMark[] {
@@ -30,6 +31,13 @@ const actions: readonly Action[] = [
     },
   },
   {
+    id: "article",
+    keys: ["Shift+A"],
+    name: "Reuse: open the article of what is said",
+    group: "Open",
+    run: () => desk().set({ panel: "article" }),
+  },
+  {
     id: "gathering",
     keys: ["Shift+G"],
     name: "Reuse: open the gathering table",
@@ -45,5 +53,10 @@ export const reuse: Stage = {
   useMarks,
   lanes: { below: "hidden", above: "faint", between: "faint" },
   actions,
-  panels: { gathering: { title: "Gathering table", Panel: GatheringTable } },
+  panels: {
+    gathering: { title: "Gathering table", Panel: GatheringTable },
+    article: { title: "Article", Panel: Article },
+    summary: { title: "Summary", Panel: Summary },
+    notes: { title: "Notes", Panel: Notes },
+  },
 };
