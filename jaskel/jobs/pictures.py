@@ -12,6 +12,8 @@ from urllib.request import urlopen
 
 from jaskel.core.problem import Problem
 from jaskel.jobs.workshop import Workshop
+from jaskel.media.probe import MediaInfo, probe, room_for
+from jaskel.store.vault import Received
 
 SECONDS = 20
 """A library that does not answer for so long is given up."""
@@ -86,3 +88,19 @@ def pictures_of(workshop: Workshop) -> PictureLibrary:
     if not address:
         raise Problem("no-library", "No library of pictures is set. Set JASKEL_PICTURE_LIBRARY and start again.")
     return HttpPictureLibrary(address)
+
+
+def fetched(workshop: Workshop, id: str, name: str, size: int) -> tuple[Received, MediaInfo]:
+    """A picture or film of the library, in the vault.
+
+    Raises
+    ------
+    Problem
+        ``library-away``, or what is wrong with the file.
+    """
+    vault = workshop.home.vault
+    room_for(vault.root, size, name)
+    with pictures_of(workshop).file(id) as stream, vault.receive(stream, name, size) as received:
+        info = probe(received.path, name)
+        vault.keep(received)
+    return received, info

@@ -166,9 +166,14 @@ def key_pictures(workshop: Workshop, job: Job, _progress: Progress) -> None:
 
 def picture(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Make the light copy of a recording's picture."""
+    make_light_copy(workshop, job.subject, progress)
+
+
+def make_light_copy(workshop: Workshop, recording_id: str, progress: Callable[[Ticks], None]) -> None:
+    """The same, unless it is there."""
     home = workshop.home
     with home.database.read() as session:
-        recording = session.get_one(Recording, job.subject)
+        recording = session.get_one(Recording, recording_id)
     info = MediaInfo.from_json(recording.info)
     shown = info.picture
     copy = home.vault.working_copy(recording.digest)
@@ -179,7 +184,7 @@ def picture(workshop: Workshop, job: Job, progress: Progress) -> None:
         with home.vault.making(copy) as new_copy:
             make_working_copy(home.vault.original(recording.digest), shown, recording.length, new_copy, progress)
     with home.database.write() as session:
-        row = session.get_one(Recording, job.subject)
+        row = session.get_one(Recording, recording_id)
         row.has_working_copy, row.has_key_copy = copy.exists(), False
         faces = start_faces(home, session, row)
         post(session, "recording", recording.episode_id, id=recording.id)

@@ -11,9 +11,8 @@ from sqlalchemy import select
 
 from jaskel.core.problem import Missing
 from jaskel.core.timebase import RATE
-from jaskel.jobs.pictures import MOST_BYTES, pictures_of
+from jaskel.jobs.pictures import MOST_BYTES, fetched, pictures_of
 from jaskel.media.picture import make_poster
-from jaskel.media.probe import probe, room_for
 from jaskel.store.models import Episode, Recording
 from jaskel.web.context import context
 from jaskel.web.recordings import add_recording, find_recording
@@ -85,10 +84,7 @@ def take(path: EpisodePath, body: TakePicture):  # type: ignore[no-untyped-def]
     wanted = next((each for each in found if each.id == body.picture), None)
     if wanted is None:
         raise Missing("no-picture", "The library does not have this picture any more. Search again and choose another.")
-    room_for(home.vault.root, wanted.size, wanted.name)
-    with library.file(wanted.id) as stream, home.vault.receive(stream, wanted.name, wanted.size) as received:
-        info = probe(received.path, wanted.name)
-        home.vault.keep(received)
+    received, info = fetched(context().workshop, wanted.id, wanted.name, wanted.size)
     with home.database.read() as session:
         episode = find_episode(session, path.episode_id)
         known = next((each for each in episode.recordings if each.digest == received.digest), None)

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/articles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a file that is sent as the body of the request: text, Markdown, HTML or a Word document. Nothing is stored. */
+        post: operations["told_read_articles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/articles/sentences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sentences of a text, and which of them tell it in a length. Nothing is stored. */
+        post: operations["told_tell_articles_sentences_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare": {
         parameters: {
             query?: never;
@@ -1018,6 +1052,23 @@ export interface paths {
         put?: never;
         /** Fetch the files of some guests of a take; several become a session. */
         post: operations["remote_fetch_episodes__episode_id__fetch_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/films": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a film of sentences: an edition of the episode, with a picture for each. */
+        post: operations["told_make_episodes__episode_id__films_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2663,6 +2714,14 @@ export interface components {
             weights: components["schemas"]["WeightsOut"][];
         };
         /**
+         * ArticleOut
+         * @description What a file says, as Markdown.
+         */
+        ArticleOut: {
+            /** Text */
+            text: string;
+        };
+        /**
          * AsideOut
          * @description Words under those of another voice, from-to in laid time.
          */
@@ -4168,6 +4227,57 @@ export interface components {
             files: string[];
             /** Take */
             take: string;
+        };
+        /**
+         * FilmIn
+         * @description Sentences of which a film is made; see :class:`jaskel.jobs.told.Told`.
+         */
+        FilmIn: {
+            /**
+             * Length
+             * @default 0
+             */
+            length: number;
+            /**
+             * Music
+             * @default
+             */
+            music: string;
+            /** Name */
+            name: string;
+            /**
+             * Pictures
+             * @default true
+             */
+            pictures: boolean;
+            /**
+             * Reader
+             * @default machine
+             */
+            reader: string;
+            /** Sentences */
+            sentences: string[];
+            /**
+             * Shape
+             * @default wide
+             * @enum {string}
+             */
+            shape: "wide" | "square" | "upright" | "tall";
+            /**
+             * Titles
+             * @default false
+             */
+            titles: boolean;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
         };
         /**
          * FindingOut
@@ -7656,6 +7766,42 @@ export interface components {
             count: number | null;
         };
         /**
+         * TellIn
+         * @description A text to be told in ``length`` ticks; sentences that have to be in it, and that must not, by their numbers.
+         */
+        TellIn: {
+            /** Length */
+            length: number;
+            /**
+             * Pinned
+             * @default []
+             */
+            pinned: number[];
+            /**
+             * Refused
+             * @default []
+             */
+            refused: number[];
+            /**
+             * Text
+             * @description Markdown or plain text
+             */
+            text: string;
+        };
+        /**
+         * TellOut
+         * @description All sentences of a text, and how long those that are proposed take.
+         */
+        TellOut: {
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /** Sentences */
+            sentences: components["schemas"]["WrittenSentenceOut"][];
+        };
+        /**
          * TextOut
          * @description A text brought to a recording, as it was understood, and how it compared with the sound.
          */
@@ -8301,6 +8447,23 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * WrittenSentenceOut
+         * @description A sentence, how long it takes to read, the number of its paragraph, and whether it is proposed.
+         */
+        WrittenSentenceOut: {
+            /** Chosen */
+            chosen: boolean;
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /** Paragraph */
+            paragraph: number;
+            /** Text */
+            text: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -8314,6 +8477,7 @@ export type SchemaAimField = components['schemas']['AimField'];
 export type SchemaAimIn = components['schemas']['AimIn'];
 export type SchemaAimOut = components['schemas']['AimOut'];
 export type SchemaAllWeightsOut = components['schemas']['AllWeightsOut'];
+export type SchemaArticleOut = components['schemas']['ArticleOut'];
 export type SchemaAsideOut = components['schemas']['AsideOut'];
 export type SchemaAttemptOut = components['schemas']['AttemptOut'];
 export type SchemaBedIn = components['schemas']['BedIn'];
@@ -8379,6 +8543,7 @@ export type SchemaFaceOfIn = components['schemas']['FaceOfIn'];
 export type SchemaFaceOut = components['schemas']['FaceOut'];
 export type SchemaFaultOut = components['schemas']['FaultOut'];
 export type SchemaFetchTake = components['schemas']['FetchTake'];
+export type SchemaFilmIn = components['schemas']['FilmIn'];
 export type SchemaFindingOut = components['schemas']['FindingOut'];
 export type SchemaFindingsOut = components['schemas']['FindingsOut'];
 export type SchemaFixtureField = components['schemas']['FixtureField'];
@@ -8542,6 +8707,8 @@ export type SchemaTakePicture = components['schemas']['TakePicture'];
 export type SchemaTakeText = components['schemas']['TakeText'];
 export type SchemaTaken = components['schemas']['Taken'];
 export type SchemaTellApart = components['schemas']['TellApart'];
+export type SchemaTellIn = components['schemas']['TellIn'];
+export type SchemaTellOut = components['schemas']['TellOut'];
 export type SchemaTextOut = components['schemas']['TextOut'];
 export type SchemaThresholdIn = components['schemas']['ThresholdIn'];
 export type SchemaThresholdOut = components['schemas']['ThresholdOut'];
@@ -8568,8 +8735,235 @@ export type SchemaWeightsOut = components['schemas']['WeightsOut'];
 export type SchemaWishField = components['schemas']['WishField'];
 export type SchemaWrittenIn = components['schemas']['WrittenIn'];
 export type SchemaWrittenOut = components['schemas']['WrittenOut'];
+export type SchemaWrittenSentenceOut = components['schemas']['WrittenSentenceOut'];
 export type $defs = Record<string, never>;
 export interface operations {
+    told_read_articles_post: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArticleOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    told_tell_articles_sentences_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TellIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TellOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     history_compare_compare_get: {
         parameters: {
             query: {
@@ -16501,6 +16895,122 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FetchTake"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    told_make_episodes__episode_id__films_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FilmIn"];
             };
         };
         responses: {

@@ -40,12 +40,17 @@ function Bench({ head, ...rest }: BenchProps & { head: Head }) {
   return (
     <section aria-label="Reuse">
       <Heading aside={episode.selects.length ? `${episode.selects.length} marked as good` : undefined}>Reuse</Heading>
-      <Button className="mb-1.5 w-full" hint="What is marked as good in the whole show, to be put in an order (Shift+G)" onClick={() => desk().set({ panel: "gathering" })}>
-        Gathering table …
-      </Button>
-      <Button className="mb-2 w-full" hint="What is said as an article, to be edited and exported (Shift+A)" onClick={() => desk().set({ panel: "article" })}>
-        Article …
-      </Button>
+      <div className="mb-2 grid grid-cols-2 gap-1.5">
+        <Button className="col-span-2" hint="What is marked as good in the whole show, to be put in an order (Shift+G)" onClick={() => desk().set({ panel: "gathering" })}>
+          Gathering table …
+        </Button>
+        <Button hint="What is said as an article, to be edited and exported (Shift+A)" onClick={() => desk().set({ panel: "article" })}>
+          Article …
+        </Button>
+        <Button hint="A text that is read over pictures" onClick={() => desk().set({ panel: "film" })}>
+          Film of a text …
+        </Button>
+      </div>
       <Choice label="What is reused" value={part} options={PARTS} onChange={setPart} />
       {found.data?.note && <p className="mt-2 leading-snug text-ochre">{found.data.note}</p>}
       {!ready && <Reading job={job} />}

@@ -8,7 +8,7 @@ import { GatheringTable } from "./GatheringTable";
 import { NO_MARKS, type PageMark } from "../../page/marks";
 import type { Stage } from "../../page/stage";
 import { indexAt } from "../../page/tokens";
-import { Article, Notes, Summary } from "./texts";
+import { Article, FilmOfText, Notes, Summary } from "./texts";
 import { proposalMarks, useProposals, useShown } from "./reuse";
 
 function useMarks(head: Head): readonly PageMark[] {
@@ -38,6 +38,13 @@ const actions: readonly Action[] = [
     run: () => desk().set({ panel: "article" }),
   },
   {
+    id: "film",
+    keys: [],
+    name: "Reuse: make a film of a text",
+    group: "Open",
+    run: () => desk().set({ panel: "film" }),
+  },
+  {
     id: "gathering",
     keys: ["Shift+G"],
     name: "Reuse: open the gathering table",
@@ -58,5 +65,6 @@ export const reuse: Stage = {
     article: { title: "Article", Panel: Article },
     summary: { title: "Summary", Panel: Summary },
     notes: { title: "Notes", Panel: Notes },
+    film: { title: "From a text to a film", Panel: FilmOfText },
   },
 };
