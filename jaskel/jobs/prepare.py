@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import suppress
+from pathlib import Path
 from typing import Any
 
 from sqlalchemy.orm import Session
@@ -166,28 +167,27 @@ def key_pictures(workshop: Workshop, job: Job, _progress: Progress) -> None:
 
 def picture(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Make the light copy of a recording's picture."""
-    make_light_copy(workshop, job.subject, progress)
-
-
-def make_light_copy(workshop: Workshop, recording_id: str, progress: Callable[[Ticks], None]) -> None:
-    """The same, unless it is there."""
     home = workshop.home
     with home.database.read() as session:
-        recording = session.get_one(Recording, recording_id)
-    info = MediaInfo.from_json(recording.info)
-    shown = info.picture
-    copy = home.vault.working_copy(recording.digest)
-    if info.still and not copy.exists():
-        with home.vault.making(copy) as new_copy:
-            make_thumbnail(home.vault.original(recording.digest), new_copy)
-    elif shown and not copy.exists():
-        with home.vault.making(copy) as new_copy:
-            make_working_copy(home.vault.original(recording.digest), shown, recording.length, new_copy, progress)
+        recording = session.get_one(Recording, job.subject)
+    copy = light_copy(home, recording, progress)
     with home.database.write() as session:
-        row = session.get_one(Recording, recording_id)
+        row = session.get_one(Recording, job.subject)
         row.has_working_copy, row.has_key_copy = copy.exists(), False
         faces = start_faces(home, session, row)
         post(session, "recording", recording.episode_id, id=recording.id)
     home.vault.key_copy(recording.digest).unlink(missing_ok=True)
     if faces:
         send(home, faces)
+
+
+def light_copy(home: Home, recording: Recording, progress: Callable[[Ticks], None] = lambda _: None) -> Path:
+    """Make the light copy of a picture or film, unless it is there; gives its file. Sound alone has none."""
+    info, copy = MediaInfo.from_json(recording.info), home.vault.working_copy(recording.digest)
+    if info.still and not copy.exists():
+        with home.vault.making(copy) as new_copy:
+            make_thumbnail(home.vault.original(recording.digest), new_copy)
+    elif info.picture and not copy.exists():
+        with home.vault.making(copy) as new_copy:
+            make_working_copy(home.vault.original(recording.digest), info.picture, recording.length, new_copy, progress)
+    return copy

@@ -30,7 +30,7 @@ from jaskel.core.transcript import Word
 from jaskel.jobs.fit import Fits, fitter
 from jaskel.jobs.pickup import spread
 from jaskel.jobs.pictures import fetched, pictures_of
-from jaskel.jobs.prepare import decode, make_light_copy
+from jaskel.jobs.prepare import decode, light_copy
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import add_job
 from jaskel.jobs.workshop import Workshop
@@ -139,7 +139,6 @@ def make_film(workshop: Workshop, job: Job, progress: Progress) -> None:
     for each in seen:
         if isinstance(each, Recording):
             home.vault.claim(each.digest)
-            make_light_copy(workshop, each.id, lambda _: None)
 
 
 def _read(workshop: Workshop, told: Told, progress: Progress) -> tuple[np.ndarray, list[Line]]:
@@ -296,6 +295,7 @@ def _pictures(workshop: Workshop, episode_id: str, texts: Sequence[str], progres
             info=info.to_json(), state="ready", placed=False,
         )  # fmt: skip
         new.length = decode(home, new).length if info.has_sound else round((info.seconds or 0) * RATE)
+        new.has_working_copy = light_copy(home, new).exists()
         found.append(new)
     return found
 

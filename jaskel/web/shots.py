@@ -36,7 +36,8 @@ def listed(path: EditionPath, query: ShotsQuery):  # type: ignore[no-untyped-def
     if query.shortest is not None:
         shots = follow(words, plan.length, replace(rules, shortest=query.shortest))
     laid, said = _laid(plan), [word.start for word in words]
-    seen = [*_on_camera(plan, shots)]
+    # Where nothing was filmed and nobody is followed there is nothing to choose from: what is seen are cutaways and cards.
+    seen = [*_on_camera(plan, shots)] if rules.follow or _cameras(plan) else []
     begins = [laid(_word_at(said, shot)) for shot in seen]
     # Where the next shot follows at once, one ends where that begins on the page.
     ends = [
