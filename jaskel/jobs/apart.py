@@ -51,7 +51,7 @@ SPARING = {"MALLOC_ARENA_MAX": "1", "MKL_DISABLE_FAST_MM": "1"}
 less, in the same time. They read this when their process starts."""
 
 
-UNHURRIED, LOWER = ("picture", "faces"), 10
+UNHURRIED, LOWER = ("picture", "faces", "meant"), 10
 """Kinds of work that nobody waits for, and by how much their processes give way to the others."""
 
 

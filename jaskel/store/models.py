@@ -257,6 +257,16 @@ class SpokenPart(Base):
     start: Mapped[int]
 
 
+class Meant(Base):
+    """Which rows of the index of meanings are those of a recording, as it read at a revision; see :mod:`jaskel.store.meant`."""
+
+    __tablename__ = "meant"
+    recording_id: Mapped[str] = mapped_column(ForeignKey("recordings.id", ondelete="CASCADE"), primary_key=True)
+    revision: Mapped[int]
+    first: Mapped[int]
+    count: Mapped[int]
+
+
 class EditionRow(Base):
     """One edited version of an episode; its content is the log of operations on it.
 

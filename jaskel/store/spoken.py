@@ -94,6 +94,16 @@ def search(
     return found[:most]
 
 
+def words_between(session: Session, recording_id: str, start: Ticks, end: Ticks) -> list[str]:
+    """What is said from one tick of a recording to another; only the parts of its transcript there are read."""
+    parts = session.scalars(
+        select(TranscriptPart)
+        .where(TranscriptPart.recording_id == recording_id, TranscriptPart.start < end, TranscriptPart.end > start)
+        .order_by(TranscriptPart.start)
+    )
+    return [str(word[0]) for part in parts for word in part.words if start <= word[1] and word[2] <= end]
+
+
 def _places(words: Sequence[Sequence[Any]], wanted: Sequence[str], whole: bool) -> Iterator[tuple[int, int]]:
     said = ["".join(plain(str(word[0]))) for word in words]
     count = len(wanted)

@@ -180,6 +180,11 @@ class Vault:
         """What the sentences of an episode mean."""
         return self.root / "derived" / "meanings" / f"{episode}.npz"
 
+    @property
+    def meant(self) -> Path:
+        """The folder of what all that was said means."""
+        return self.root / "derived" / "meant"
+
     def poster(self, digest: str) -> Path:
         """A small picture that stands for an original in lists."""
         return self.root / "derived" / digest / "poster.jpg"

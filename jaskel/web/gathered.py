@@ -3,18 +3,26 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+from flask import Response
 
 from jaskel.core.marks.splice import CROSSFADE
 from jaskel.core.operations import Become
-from jaskel.core.problem import Problem
+from jaskel.core.problem import Missing, Problem
+from jaskel.core.source import Recorded
+from jaskel.core.timebase import RATE
+from jaskel.media.sound import wav_bytes
+from jaskel.speech.meaning import meanings_of
 from jaskel.store.gathered import edition_of, gathered
-from jaskel.store.models import EditionRow
+from jaskel.store.models import EditionRow, Recording, SessionRow
 from jaskel.store.notices import post
 from jaskel.store.sessions import shown_name
 from jaskel.web.context import context
-from jaskel.web.resource import resource
+from jaskel.web.resource import binary, kept, resource
 from jaskel.web.schemas.common import EpisodePath, ShowPath
-from jaskel.web.schemas.gathered import GatheredListOut, GatheredOut, GatherQuery, NewGathered
+from jaskel.web.schemas.gathered import GatheredListOut, GatheredOut, GatherQuery, NewGathered, SoundQuery, StretchPath
 from jaskel.web.schemas.reuse import MadeOut
 from jaskel.web.serializers import reply, select_out
 from jaskel.web.shows import find_episode, find_show
@@ -44,9 +52,46 @@ def gather(path: ShowPath, query: GatherQuery):  # type: ignore[no-untyped-def]
             if (not query.colour or each.mark.colour == query.colour)
             and (not query.episode or each.episode.id == query.episode)
             and (not query.folder or each.episode.folder == query.folder)
-            and (wanted in each.text.casefold() or wanted in each.mark.note.casefold())
         ]
-        return reply(GatheredListOut(gathered=found))
+        exact = [each for each in found if wanted in each.text.casefold() or wanted in each.select.note.casefold()]
+    if wanted and query.meaning:
+        exact += _meant(query.text, [each for each in found if each not in exact])
+    return reply(GatheredListOut(gathered=exact))
+
+
+LONGEST_HEARD = 120 * RATE
+"""Of a longer stretch its beginning is heard."""
+
+
+@api.get("/stretches/<name>/sound", responses=binary("audio/wav"))
+def hear(path: StretchPath, query: SoundQuery):  # type: ignore[no-untyped-def]
+    """What a stretch of a recording or session sounds like by itself, as recorded."""
+    workshop = context().workshop
+    with workshop.home.database.read() as session:
+        if not (session.get(Recording, path.name) or session.get(SessionRow, path.name)):
+            raise Missing("recording-gone", "The recording of this was removed meanwhile. Take it off the table.")
+    end = min(query.end, query.start + LONGEST_HEARD)
+    if query.start >= end:
+        raise Problem("nothing-there", "This ends before it begins. Trim it again.")
+    return kept(Response(wav_bytes(workshop.heard(Recorded(path.name), query.start, end)), mimetype="audio/wav"))
+
+
+ALIKE = 0.3
+"""So alike in meaning to what is looked for, a select is shown."""
+
+
+def _meant(wanted: str, selects: list[GatheredOut]) -> list[GatheredOut]:
+    """Those that mean something like what is wanted, the nearest first."""
+    asked = _meaning(wanted)
+    alike = [float(_meaning(each.text) @ asked) if each.text else 0.0 for each in selects]
+    order = sorted(range(len(selects)), key=lambda at: -alike[at])
+    return [selects[at] for at in order if alike[at] >= ALIKE]
+
+
+@lru_cache(4096)
+def _meaning(text: str) -> np.ndarray:
+    meant: np.ndarray = meanings_of([text])[0]
+    return meant
 
 
 @api.post("/episodes/<episode_id>/gathered", responses={201: MadeOut})

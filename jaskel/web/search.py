@@ -7,15 +7,29 @@ from sqlalchemy.orm import Session
 from jaskel.core.operations import Retype
 from jaskel.core.problem import Problem
 from jaskel.core.retype import Change, put_in, retype, within
+from jaskel.core.written import written
 from jaskel.jobs.correct import correct
 from jaskel.jobs.fit import start_fitting
+from jaskel.jobs.meant import start_indexing
 from jaskel.jobs.queue import send
-from jaskel.store import spoken
+from jaskel.speech.meaning import ENGLISH, meanings_of
+from jaskel.store import meant, spoken
+from jaskel.store.meant import MeantFiles, Near, missing
 from jaskel.store.models import Recording
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.resource import resource
-from jaskel.web.schemas.library import HitField, RetypedOut, RetypeHits, SaidOut, SearchOut, SearchQuery
+from jaskel.web.schemas.library import (
+    HitField,
+    IndexOut,
+    MeaningQuery,
+    MeantOut,
+    RetypedOut,
+    RetypeHits,
+    SaidOut,
+    SearchOut,
+    SearchQuery,
+)
 from jaskel.web.serializers import reply
 
 api = resource("search", __name__)
@@ -44,6 +58,53 @@ def search(query: SearchQuery):  # type: ignore[no-untyped-def]
             for said in found
         ]
         return reply(SearchOut(hits=hits))
+
+
+ALIKE, MOST_MEANT = 0.3, 12
+"""So alike at least, and so many at most: right answers to the questions of the bench lie from 0.32 on."""
+
+
+@api.get("/search/meaning", responses={200: MeantOut})
+def search_by_meaning(query: MeaningQuery):  # type: ignore[no-untyped-def]
+    """Who said something like this in other words."""
+    home = context().workshop.home
+    (wanted,) = meanings_of([query.words])
+    with home.database.read() as session:
+        waiting = len(missing(session, ENGLISH))
+        found = meant.search(session, MeantFiles(home.vault.meant), wanted, query.show, MOST_MEANT, ALIKE)
+        hits = [said for each in found if (said := _said(session, each)) is not None]
+    return reply(MeantOut(hits=hits, waiting=waiting))
+
+
+@api.post("/search/index", responses={202: IndexOut})
+def index():  # type: ignore[no-untyped-def]
+    """Index what is not indexed yet, in the background."""
+    home = context().workshop.home
+    with home.database.write() as session:
+        waiting = len(missing(session, ENGLISH))
+        job = start_indexing(session)
+    if job:
+        send(home, job)
+    return reply(IndexOut(waiting=waiting), 202)
+
+
+def _said(session: Session, near: Near) -> SaidOut | None:
+    """What is said there now, with where it is."""
+    recording = session.get_one(Recording, near.recording)
+    words = spoken.words_between(session, recording.id, near.start, near.end)
+    if not words:
+        return None
+    return SaidOut(
+        show=recording.episode.show.name,
+        episode_id=recording.episode_id,
+        episode=recording.episode.title,
+        recording_id=recording.id,
+        at=near.start,
+        end=near.end,
+        before="",
+        words=written(words),
+        after="",
+    )
 
 
 @api.post("/search/retype", responses={200: RetypedOut})

@@ -283,6 +283,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         title=episode.title,
         show_id=episode.show_id,
         show=episode.show.name,
+        folder=episode.folder,
         recordings=[
             *(recording_out(each, session_of.get(each.id), each.id in on_page, gone=gone(each)) for each in episode.recordings),
             *(recording_out(each, session_of.get(each.id), True, True, gone(each)) for each in dict.fromkeys(lent)),

@@ -7,6 +7,10 @@ import urllib.request
 
 import av
 import pytest
+from docx import Document
+from lxml import html
+from mutagen.id3 import ID3
+from mutagen.mp4 import MP4
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
@@ -45,6 +49,20 @@ def reusing(opened):
     assert opened.trouble() == []
 
 
+def exported(person, demo, form: str) -> io.BytesIO:
+    """Exports the edition that is open in a form, and gives its file."""
+    person.click("Export")
+    before = {each["id"] for each in episode(person, demo)["exports"]}
+    person.click(form)
+    made = wait(lambda: next((each for each in episode(person, demo)["exports"] if each["id"] not in before), None), 180)
+    return io.BytesIO(fetched(demo, made))
+
+
+def fetched(demo, export: dict) -> bytes:
+    with urllib.request.urlopen(f"{demo.url}/api/exports/{export['id']}/file") as answer:
+        return answer.read()
+
+
 def test_chapters_are_found_named_moved_and_joined(reusing, demo):
     reusing.click("Chapters")
     reusing.click("Find chapters")
@@ -69,6 +87,11 @@ def test_chapters_are_found_named_moved_and_joined(reusing, demo):
     wait(lambda: len(episode(reusing, demo)["chapters"]) == 2)
     reusing.hold(Keys.CONTROL, "z")
     wait(lambda: len(episode(reusing, demo)["chapters"]) == 3)
+    titles = ["New chapter", "Who taught him"]
+    assert [each.title for each in MP4(exported(reusing, demo, "MP4 video")).chapters][-2:] == titles
+    tags = ID3(exported(reusing, demo, "MP3"))
+    assert [each.sub_frames["TIT2"].text[0] for each in tags.getall("CHAP")][-2:] == titles
+    assert len(tags.getall("CTOC")) == 1
 
 
 def test_an_eighth_is_proposed_corrected_by_hand_and_made_an_edition(reusing, demo):
@@ -132,28 +155,34 @@ def test_titles_summary_and_quotes_lead_to_where_they_were_said(reusing, demo):
     wait(lambda: episode(reusing, demo)["title"] != "The dry hull")
 
 
-def test_selects_of_several_episodes_become_a_story_in_a_chosen_order(reusing, demo):
+def test_ten_selects_of_three_episodes_become_two_minutes_in_a_chosen_order(reusing, demo):
     first = episode(reusing, demo)
-    shows = demo.get("/api/shows")["shows"]
-    others = [
-        each["id"] for show in shows if show["id"] == first["show_id"] for each in show["episodes"] if each["id"] != first["id"]
-    ]
-    for number, name in enumerate((first["id"], first["id"], *others[:1])):
+    known = next(show for show in demo.get("/api/shows")["shows"] if show["id"] == first["show_id"])["episodes"]
+    homes = [first["id"], *[each["id"] for each in known if each["id"] != first["id"]]][:3]
+    assert len(homes) == 3
+    for number in range(10):
+        name = homes[number % 3]
         edition = demo.get(f"/api/episodes/{name}")["editions"][0]["id"]
-        stretch = {"begin": (20 + 8 * number) * RATE, "end": (26 + 8 * number) * RATE}
+        stretch = {"begin": (20 + 13 * (number // 3)) * RATE, "end": (32 + 13 * (number // 3)) * RATE}
         demo.post(f"/api/episodes/{name}/selects", {"edition": edition, "ranges": [stretch], "colour": "moss"})
     reusing.hold(Keys.SHIFT, "g")
     reusing.see("Gathering table")
     lay = lambda: reusing.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Lay “'][aria-label$='on the table']")  # noqa: E731
-    wait(lambda: len(lay()) == 3)
-    for button in lay():
-        button.click()
+    wait(lambda: len(lay()) == 10)
+    for number in range(10):
+        lay()[number].click()
     cards = lambda: [each.text for each in reusing.driver.find_elements(By.CSS_SELECTOR, "[data-card]")]  # noqa: E731
-    wait(lambda: len(cards()) == 3)
+    wait(lambda: len(cards()) == 10)
     before = cards()
     handles = reusing.driver.find_elements(By.CSS_SELECTOR, "[data-card] button[aria-label^='Move']")
     handles[2].send_keys(Keys.ARROW_UP)
-    wait(lambda: cards() == [before[0], before[2], before[1]])
+    wait(lambda: cards()[:3] == [before[0], before[2], before[1]])
+    # One is parted and one half of it taken off; of the last a second is left.
+    reusing.find("Part “", whole=False).click()
+    wait(lambda: len(cards()) == 11)
+    reusing.find("Take “", whole=False).click()
+    wait(lambda: len(cards()) == 10)
+    reusing.see("left")
     written(reusing, "Name of the story", "A story")
     reusing.driver.find_element(By.CSS_SELECTOR, "[role=dialog]").find_element(
         By.XPATH, ".//button[.='Make an edition']"
@@ -161,4 +190,84 @@ def test_selects_of_several_episodes_become_a_story_in_a_chosen_order(reusing, d
     reusing.see("Made the edition “A story”")
     reusing.find("Edition A story")
     made = next(each for each in episode(reusing, demo)["editions"] if each["name"] == "A story")
-    assert abs(made["length"] - 18 * RATE) < RATE
+    assert made["length"] == pytest.approx(114 * RATE, abs=3 * RATE)
+    with av.open(exported(reusing, demo, "MP3")) as sound:
+        assert sound.duration / av.time_base == pytest.approx(made["length"] / RATE, abs=0.3)
+
+
+def test_good_stretches_are_marked_by_key_shown_by_colour_and_played_alone(reusing, demo):
+    reusing.click("Cut")
+    shown = lambda: {  # noqa: E731
+        each.get_attribute("data-colour") for each in reusing.driver.find_elements(By.CSS_SELECTOR, ".wash[data-look=select]")
+    }
+    reusing.word("kettle").click()
+    reusing.hold(Keys.SHIFT, "1")
+    wait(lambda: shown() == {"amber"})
+    reusing.word("Mine").click()
+    reusing.hold(Keys.SHIFT, "3")
+    wait(lambda: shown() == {"amber", "sky"})
+    Select(reusing.find("Selects that are shown")).select_by_value("sky")
+    wait(lambda: shown() == {"sky"})
+    Select(reusing.find("Selects that are shown")).select_by_value("")
+    wait(lambda: len(shown()) == 2)
+    reusing.driver.find_elements(By.CSS_SELECTOR, ".tok")[0].click()
+    reusing.hold(Keys.SHIFT, "o")
+    reusing.see("Only what is marked as good is played")
+    reusing.keys("l")
+    # After the last of the two, which are a word each, it stops by itself.
+    wait(lambda: reusing.find("Play", whole=False).get_attribute("aria-label").startswith("Play") and reusing.place() > 9)
+    assert reusing.place() < 14
+
+
+def test_an_article_goes_out_and_comes_back_as_a_film(reusing, demo, tmp_path):
+    reusing.click("Article …")
+    field = reusing.find("Text of the article")
+    wait(lambda: "kettle" in field.get_attribute("value"))
+    reusing.click("Running text, guests quoted")
+    field.send_keys(Keys.CONTROL, Keys.END)
+    field.send_keys("\n\nThe harbour at dawn lay still. Rain ran down the roof of the boatyard.")
+    reusing.click("Keep")
+    reusing.see("Kept the article")
+    for label in ("Word document", "Web page"):
+        reusing.click(label)
+    done = lambda: {each["form"]: each for each in episode(reusing, demo)["exports"]}  # noqa: E731
+    wait(lambda: {"article docx", "article html"} <= {*done()}, 120)
+    document = tmp_path / "article.docx"
+    document.write_bytes(fetched(demo, done()["article docx"]))
+    assert Document(str(document)).paragraphs[-1].text.endswith("roof of the boatyard.")
+    page = html.document_fromstring(fetched(demo, done()["article html"]).decode())
+    assert page.findall(".//p")[-1].text_content().endswith("roof of the boatyard.")
+    reusing.keys(Keys.ESCAPE)
+    reusing.click("Film of a text …")
+    chooser = reusing.driver.find_element(By.CSS_SELECTOR, "input[aria-label='File with a text']")
+    chooser.send_keys(str(document))
+    text = reusing.find("Text of which a film is made")
+    wait(lambda: "boatyard" in text.get_attribute("value"))
+    reusing.click("Propose sentences")
+    said = lambda told: [  # noqa: E731
+        each.text.strip()
+        for each in reusing.driver.find_elements(
+            By.CSS_SELECTOR, f"[aria-label='Sentences of the text'] [role=button][aria-pressed={str(told).lower()}]"
+        )
+    ]
+    wait(lambda: said(True))
+    reusing.driver.find_elements(By.CSS_SELECTOR, "[role=button][aria-pressed=true]")[0].send_keys(Keys.ENTER)
+    last = reusing.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Sentences of the text'] [role=button]")[-1]
+    if last.get_attribute("aria-pressed") == "false":
+        last.click()
+    reusing.click("Propose again")
+    told = wait(lambda: said(True))
+    assert told[-1] == "Rain ran down the roof of the boatyard."
+    written(reusing, "Name of the film", "Told again")
+    Select(reusing.find("Music under the film")).select_by_value("library")
+    reusing.click("Make the film")
+    reusing.see("Made the film “Told again”", 120)
+    edition = next(each["id"] for each in episode(reusing, demo)["editions"] if each["name"] == "Told again")
+    made = demo.get(f"/api/editions/{edition}")
+    assert made["running_time"] == pytest.approx(40 * RATE, abs=4 * RATE)
+    assert len(made["cutaways"]) >= len(said(True)) and len(made["beds"]) == 1
+    with av.open(exported(reusing, demo, "MP4 video")) as film:
+        assert (film.streams.video[0].width, film.streams.video[0].height) == (1280, 720)
+        assert film.duration / av.time_base == pytest.approx(made["running_time"] / RATE, abs=0.3)
+        seen = [frame.to_ndarray(format="rgb24").mean((0, 1)) for frame in film.decode(video=0) if frame.pts % 50 == 0]
+    assert len({tuple(each.round(-1)) for each in seen}) > 4

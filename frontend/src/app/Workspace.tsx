@@ -13,6 +13,7 @@ import { NO_MARKS, type PageMark } from "../page/marks";
 import { RestBox } from "../page/RestBox";
 import { RetypeBox } from "../page/RetypeBox";
 import { sourcesOf } from "../page/sources";
+import { useOnlySelects, useShownSelects } from "../page/selectsShown";
 import { Strip } from "../page/Strip";
 import { Sheet, SheetBar } from "../page/Sheet";
 import type { Stage } from "../page/stage";
@@ -134,6 +135,8 @@ function Desk({ episode }: { episode: Episode }) {
   const started = page && page.passages.length > 0;
   const open = STAGES.find((each) => each.id === stage);
   const [marks, setMarks] = useState(NO_MARKS);
+  const good = useShownSelects(page, episode.selects);
+  useOnlySelects(good);
 
   return (
     <TimesOf plan={plan} tokens={tokens}>
@@ -198,7 +201,7 @@ function Desk({ episode }: { episode: Episode }) {
           </div>
         </aside>
         {page && head ? (
-          <Strip page={page} head={head} sources={sources} plan={plan} voices={episode.voices} reveal={show} />
+          <Strip page={page} head={head} sources={sources} plan={plan} voices={episode.voices} selects={good} reveal={show} />
         ) : (
           <footer className="col-span-3 border-t border-line bg-rail" />
         )}

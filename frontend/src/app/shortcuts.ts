@@ -254,7 +254,10 @@ export function changeKeys(action: Action, keys: string | null): Action | undefi
 }
 
 /** The keys of an event as the list writes them. */
-export function keysOf(event: Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey" | "shiftKey">): string {
+export function keysOf(event: Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey" | "shiftKey"> & { code?: string }): string {
+  // What Shift makes of the digits differs from one keyboard to the next.
+  const digit = event.shiftKey && /^Digit([1-6])$/.exec(event.code ?? "")?.[1];
+  if (digit) return `${event.ctrlKey || event.metaKey ? "Control+" : ""}Shift+${digit}`;
   if (event.key.length === 1 && !/[a-z0-9 ]/i.test(event.key)) return event.key;
   const key = event.key === " " ? "Space" : event.key.length === 1 ? event.key.toUpperCase() : event.key;
   return `${event.ctrlKey || event.metaKey ? "Control+" : ""}${event.shiftKey ? "Shift+" : ""}${key}`;

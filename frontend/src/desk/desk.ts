@@ -1,5 +1,6 @@
 /** What is open in this window and how it is looked at and heard; nothing of it is stored. Where one is: `place.ts`. */
 import { create } from "zustand";
+import type { SchemaSelectOut } from "../api/schema";
 
 export type Mode = "edited" | "recorded";
 export type Magnification = "prose" | "score" | "fine";
@@ -32,6 +33,10 @@ interface Desk {
   /** Whether edges that are dragged stop at word edges and quiet places. */
   snapping: boolean;
   looping: boolean;
+  /** Whether only what is marked as good is played. */
+  onlySelects: boolean;
+  /** The colour of the selects that are shown; all where it is empty. */
+  colour: SchemaSelectOut["colour"] | "";
   /** Which edition of the episode is open; null for its first. */
   edition: string | null;
   /** The id of what is open over the page. */
@@ -70,6 +75,8 @@ export const useDesk = create<Desk>((set) => ({
   scale: 3,
   snapping: true,
   looping: false,
+  onlySelects: false,
+  colour: "",
   edition: null,
   panel: null,
   draft: "",

@@ -7,6 +7,7 @@ import { here, playhead, usePlace, watchPlayhead } from "../desk/place";
 import { toLaid } from "../player/places";
 import { player } from "../player/player";
 import { useShots } from "./shots";
+import type { ShownSelect } from "./selectsShown";
 import { inkOf, toRecording, type Source } from "./sources";
 import { useTimeAt } from "./times";
 import { covered } from "./tokens";
@@ -22,10 +23,11 @@ interface StripProps {
   sources: ReadonlyMap<string, Source>;
   plan: Plan | undefined;
   voices: readonly Voice[];
+  selects: readonly ShownSelect[];
   reveal: (laid: number) => void;
 }
 
-export function Strip({ page, head, sources, plan, voices, reveal }: StripProps) {
+export function Strip({ page, head, sources, plan, voices, selects, reveal }: StripProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const line = useRef<HTMLDivElement>(null);
   const shots = useShots(head);
@@ -97,9 +99,15 @@ export function Strip({ page, head, sources, plan, voices, reveal }: StripProps)
       const x = Math.round((shot.begin / page.length) * width);
       paint.fillRect(x, 0, Math.max(1, Math.round((shot.end / page.length) * width) - x - 1), SHOTS);
     }
+    // What is marked as good, below it.
+    for (const select of selects) {
+      paint.fillStyle = style.getPropertyValue(`--select-${select.colour}`);
+      const x = Math.round((select.begin / page.length) * width);
+      paint.fillRect(x, HEIGHT - SHOTS, Math.max(2, Math.round((select.end / page.length) * width) - x), SHOTS);
+    }
     // `known` stands for the envelopes themselves, which are new lists at every render.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [page, head.struck, width, theme, known, recordings, sources, shots, voices]);
+  }, [page, head.struck, width, theme, known, recordings, sources, shots, voices, selects]);
 
   useEffect(() => {
     const place = (laid: number) => {

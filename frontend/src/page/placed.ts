@@ -3,6 +3,7 @@ import { useQueries } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Episode, Head, PageWords, Passage, Plan } from "../api/client";
 import { peaksQuery } from "../api/queries";
+import { useDesk } from "../desk/desk";
 import { toLaid } from "../player/places";
 import { inRows, NO_MARKS, type PageMark, type Placed } from "./marks";
 import { bedMarks } from "./beds";
@@ -61,15 +62,17 @@ interface Of {
 /** All of them, in order. */
 export function useMarks({ page, head, episode, plan, marks, edit }: Of): readonly PageMark[] {
   const { notes, selects, chapters, id } = episode;
+  const colour = useDesk((state) => state.colour);
   const material = useMemo(() => {
     const { passages } = page;
     const edition = { episode_id: id };
+    const shown = colour ? selects.filter((each) => each.colour === colour) : selects;
     return [
-      ...selects.flatMap((select) => placed(passages, select.id, select.recording, select.start, select.end).flatMap((at) => selectMarks(edition, select, at))),
+      ...shown.flatMap((select) => placed(passages, select.id, select.recording, select.start, select.end).flatMap((at) => selectMarks(edition, select, at))),
       ...notes.flatMap((note) => stands(passages, note).map((at) => noteMark(id, note, at))),
       ...chapters.flatMap((chapter) => stands(passages, chapter).map((at) => chapterMark(chapter, at))),
     ];
-  }, [page, notes, selects, chapters, id]);
+  }, [page, notes, selects, colour, chapters, id]);
   const music = useMemo(() => [...new Set(head.beds.map((bed) => bed.recording))], [head.beds]);
   const loud = useQueries({ queries: music.map(peaksQuery), combine: (all) => all.map((query) => query.data) });
   const shots = useShots(head);

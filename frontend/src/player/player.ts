@@ -212,6 +212,14 @@ export class Player {
     else if (this.plan) this.at = toProgramme(this.plan, laid);
   }
 
+  /** Go on elsewhere, in the direction in which one plays. */
+  leap(laid: number) {
+    const { playing, backwards } = desk();
+    if (!playing || !backwards) return this.seek(laid);
+    put(laid);
+    if (this.plan) void this.start(toProgramme(this.plan, laid), backwards);
+  }
+
   setSpeed(speed: number) {
     desk().set({ speed });
     if (!desk().backwards) this.post({ kind: "speed", speed });

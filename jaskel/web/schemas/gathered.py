@@ -13,7 +13,12 @@ from jaskel.web.schemas.notes import SelectOut
 
 
 class GatherQuery(BaseModel):
-    """Words that are said in them, a colour, an episode or a folder of episodes; all that is left out is any."""
+    """Words that are said in them, a colour, an episode or a folder of episodes; all that is left out is any.
+
+    With ``meaning``, what says something like the words comes as well, after what has them, the nearest first.
+    """
+
+    meaning: bool = False
 
     text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200), OneLine] = ""
     colour: Colour | None = None
@@ -41,6 +46,19 @@ class StretchField(BaseModel):
     """From-to in ticks of a recording or session."""
 
     recording: str
+    start: TicksField
+    end: TicksField
+
+
+class StretchPath(BaseModel):
+    """A recording or session."""
+
+    name: str
+
+
+class SoundQuery(BaseModel):
+    """From-to in its ticks."""
+
     start: TicksField
     end: TicksField
 

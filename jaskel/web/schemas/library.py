@@ -95,6 +95,7 @@ class EpisodeOut(BaseModel):
     title: str
     show_id: str
     show: str
+    folder: str
     recordings: list[RecordingOut]
     sessions: list[SessionOut]
     voices: list[VoiceOut]
@@ -134,6 +135,26 @@ class SaidOut(BaseModel):
 
 class SearchOut(BaseModel):
     hits: list[SaidOut]
+
+
+class MeaningQuery(BaseModel):
+    """What is looked for, in other words; in all shows or in one."""
+
+    words: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=500), OneLine]
+    show: str = ""
+
+
+class MeantOut(BaseModel):
+    """Places that mean something like it, the nearest first, and how many recordings are not indexed yet."""
+
+    hits: list[SaidOut]
+    waiting: int
+
+
+class IndexOut(BaseModel):
+    """How many recordings are not indexed yet."""
+
+    waiting: int
 
 
 class HitField(BaseModel):

@@ -1,10 +1,11 @@
 import { useState } from "react";
 import type { Episode, Head, PageWords } from "../../api/client";
+import { desk, useDesk } from "../../desk/desk";
 import { placed } from "../../page/placed";
 import { indexAt, type Tokens } from "../../page/tokens";
 import { annotate, COLOURS, markAsGood, nameColour, takeOff } from "../../page/Selects";
 import { Button, Heading } from "../../ui/controls";
-import { Line, Pick, TextField } from "../../ui/fields";
+import { Line, Pick, TextField, Tick } from "../../ui/fields";
 
 interface SelectProps {
   episode: Episode;
@@ -42,6 +43,7 @@ export function SelectTools({ episode, head, page, tokens, picked }: SelectProps
           Remove
         </Button>
       </div>
+      {episode.selects.length > 0 && <Shown colours={episode.colours} />}
       {here && <About key={here.id} {...{ head, here }} />}
       <details className="mt-1.5">
         <summary className="cursor-pointer text-soft hover:text-ink">What the colours stand for</summary>
@@ -54,6 +56,20 @@ export function SelectTools({ episode, head, page, tokens, picked }: SelectProps
         </div>
       </details>
     </section>
+  );
+}
+
+/** Which selects are shown on the page and the strip, and whether only they are played. */
+function Shown({ colours }: { colours: Episode["colours"] }) {
+  const [colour, only] = [useDesk((state) => state.colour), useDesk((state) => state.onlySelects)];
+  const named = (each: (typeof COLOURS)[number]) => colours[each] || each;
+  return (
+    <div className="mt-1.5 flex items-center gap-2">
+      <Pick label="Selects that are shown" value={colour} options={[["", "all colours"], ...COLOURS.map((each) => [each, named(each)] as const)]} onChange={(wanted) => desk().set({ colour: wanted })} />
+      <label className="flex items-center gap-1.5 text-soft" title="J, K and L go through them alone (Shift+O)">
+        <Tick checked={only} onChange={(onlySelects) => desk().set({ onlySelects })} /> play only these
+      </label>
+    </div>
   );
 }
 

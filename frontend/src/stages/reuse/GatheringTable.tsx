@@ -1,7 +1,7 @@
 /** The gathering table: the selects of the whole show on the left; on the right those that were laid down, in the order of a story. */
 import { useQuery } from "@tanstack/react-query";
 import clsx from "clsx";
-import { GripVertical, Plus, X } from "lucide-react";
+import { GripVertical, Plus, Scissors, X } from "lucide-react";
 import { useState, type KeyboardEvent, type PointerEvent } from "react";
 import { Link } from "wouter";
 import { author } from "../../api/author";
@@ -14,25 +14,27 @@ import { drag } from "../../page/drag";
 import { COLOURS } from "../../page/Selects";
 import type { Scene } from "../../page/scene";
 import { Button } from "../../ui/controls";
-import { Pick, TextField } from "../../ui/fields";
+import { Pick, TextField, Tick } from "../../ui/fields";
 import { NumberField } from "../../ui/NumberField";
-import { clear, lay, lengthOf, move, takeAway, trim, useCards, type Card, type Gathered } from "./gathering";
+import { Hear } from "./Hear";
+import { clear, lay, lengthOf, move, split, takeAway, trim, useCards, type Card, type Gathered } from "./gathering";
 import { openMade } from "./reuse";
 
 type Colour = (typeof COLOURS)[number];
 
 export function GatheringTable({ scene }: { scene: Scene }) {
   const episode = useEpisode(scene.head.episode_id).data;
-  return episode ? <Table show={episode.show_id} episode={episode.id} colours={episode.colours} /> : null;
+  return episode ? <Table show={episode.show_id} episode={episode.id} folder={episode.folder} colours={episode.colours} /> : null;
 }
 
-function Table({ show, episode, colours }: { show: string; episode: string; colours: Readonly<Partial<Record<Colour, string>>> }) {
+function Table({ show, episode, folder, colours }: { show: string; episode: string; folder: string; colours: Readonly<Partial<Record<Colour, string>>> }) {
   const [text, setText] = useState("");
   const [colour, setColour] = useState<Colour | "">("");
-  const [here, setHere] = useState<"show" | "episode">("show");
+  const [here, setHere] = useState<"show" | "folder" | "episode">("show");
+  const [meaning, setMeaning] = useState(false);
   const found = useQuery({
-    queryKey: ["gathered", show, text, colour, here === "episode" ? episode : ""],
-    queryFn: () => got(client.GET("/api/shows/{show_id}/selects", { params: { path: { show_id: show }, query: { text, colour: colour || null, episode: here === "episode" ? episode : "" } } })),
+    queryKey: ["gathered", show, text, colour, meaning, here, episode],
+    queryFn: () => got(client.GET("/api/shows/{show_id}/selects", { params: { path: { show_id: show }, query: { text, meaning, colour: colour || null, episode: here === "episode" ? episode : "", folder: here === "folder" ? folder : "" } } })),
     placeholderData: (known) => known,
   });
   const named = (each: Colour) => (colours[each] ? `${colours[each]} (${each})` : each);
@@ -42,8 +44,11 @@ function Table({ show, episode, colours }: { show: string; episode: string; colo
         <div className="mb-2 flex gap-1.5">
           <TextField label="Words in them" placeholder="Words in them" value={text} onChange={setText} className="min-w-0 flex-1" />
           <Pick label="Colour" value={colour} options={[["", "any colour"], ...COLOURS.map((each) => [each, named(each)] as const)]} onChange={setColour} />
-          <Pick label="From where" value={here} options={[["show", "whole show"], ["episode", "this episode"]]} onChange={setHere} />
+          <Pick label="From where" value={here} options={[["show", "whole show"], ...(folder ? [["folder", folder] as const] : []), ["episode", "this episode"]]} onChange={setHere} />
         </div>
+        <label className="mb-2 flex items-center gap-1.5 text-soft">
+          <Tick checked={meaning} onChange={setMeaning} /> find what says something like it in other words, too
+        </label>
         <ul className="max-h-[56vh] divide-y divide-line overflow-y-auto rounded-md border border-line">
           {found.data?.gathered.map((each) => <Found key={each.select.id} each={each} put={() => lay(show, each)} />)}
           {found.data?.gathered.length === 0 && <li className="px-3 py-2 leading-snug text-soft">{text || colour ? "No select is like that." : "Nothing is marked as good yet. Select words under Cut, and give them a colour."}</li>}
@@ -70,6 +75,7 @@ function Found({ each, put }: { each: Gathered; put: () => void }) {
           </Link>
         </p>
       </div>
+      <Hear id={select.id} name={text.split(/\s+/).slice(0, 5).join(" ")} recording={select.recording} start={select.start} end={select.end} />
       <Button className="self-start !px-1.5" hint="Lay it on the table" aria-label={`Lay “${text}” on the table`} onClick={put}>
         <Plus size={14} />
       </Button>
@@ -164,6 +170,10 @@ function Row({ show, card, index, over, setOver }: RowProps) {
           <NumberField label={`End “${short}” at second`} title="Where it ends in the recording" unit="s" least={card.start / RATE} most={360_000} step={0.1} digits={1} value={card.end / RATE} onChange={(seconds) => trim(show, card.id, { start: card.start, end: Math.round(seconds * RATE) })} className="w-14" />
         </p>
       </div>
+      <Hear id={`card ${card.id}`} name={`${short}, as it lies here`} recording={card.recording} start={card.start} end={card.end} />
+      <Button className="self-start !px-1.5" look="quiet" hint="Part it in its middle; then move the ends" aria-label={`Part “${short}”`} onClick={() => split(show, card.id, Math.round((card.start + card.end) / 2))}>
+        <Scissors size={13} />
+      </Button>
       <Button className="self-start !px-1.5" look="quiet" hint="Take it off the table" aria-label={`Take “${short}” off the table`} onClick={() => takeAway(show, card.id)}>
         <X size={13} />
       </Button>

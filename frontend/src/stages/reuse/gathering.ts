@@ -52,4 +52,11 @@ export const move = (show: string, from: number, to: number) =>
 /** Other ends of a card; none ends before it begins. */
 export const trim = (show: string, id: number, ends: { start: number; end: number }) => change(show, (known) => known.map((each) => (each.id === id && ends.start < ends.end ? { ...each, ...ends } : each)));
 
+/** Parts a card where it is, into two of which each is moved by itself. */
+export function split(show: string, id: number, at: number) {
+  const next = useTable.getState().next;
+  useTable.setState({ next: next + 1 });
+  change(show, (known) => known.flatMap((each) => (each.id === id && each.start < at && at < each.end ? [{ ...each, end: at }, { ...each, id: next, start: at }] : [each])));
+}
+
 export const lengthOf = (cards: readonly Card[]) => cards.reduce((sum, { start, end }) => sum + end - start, 0);
