@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.chapters import ProgrammeChapter
 from jaskel.core.edition import merged
-from jaskel.core.operations import Become
+from jaskel.core.operations import Become, Range
 from jaskel.core.operations.base import joined
 from jaskel.core.plan import Plan
 from jaskel.core.problem import Problem
@@ -20,11 +20,12 @@ from jaskel.core.reuse.clips import clips
 from jaskel.core.reuse.highlights import Highlight, Wish, highlights
 from jaskel.core.reuse.outline import FEWEST, Subject
 from jaskel.core.reuse.phrases import keywords, links_in, names_in
-from jaskel.core.reuse.programme import sentences_heard
+from jaskel.core.reuse.programme import sentences_heard, words_heard
 from jaskel.core.reuse.sentences import Sentence
+from jaskel.core.reuse.shorter import eased, least_missed
 from jaskel.core.reuse.summary import summary
 from jaskel.core.reuse.writer import summed_up, writer
-from jaskel.core.timebase import RATE, clock
+from jaskel.core.timebase import RATE, Ticks, clock
 from jaskel.jobs.meanings import languages_of, start_reading
 from jaskel.jobs.queue import add_job, send
 from jaskel.speech.meaning import ENGLISH, by_words
@@ -36,6 +37,7 @@ from jaskel.web.context import context
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, RangeField
 from jaskel.web.schemas.reuse import (
+    EasedRestsOut,
     HighlightOut,
     HighlightsOut,
     MadeOut,
@@ -247,14 +249,23 @@ def _proposed(session: Session, opened: Opened, kind: str, wish: WishField) -> H
     plan = context().plan(session, opened)
     subject = _known(session, opened, plan)
     pinned, refused = (_sentences(plan, subject.sentences, places) for places in (wish.pinned, wish.refused))
-    if kind == "clips":
+    rests = None
+    if kind == "length":
+        easing = eased(words_heard(plan), plan.length - wish.length if wish.length else 0)
+        ranges = joined([laid for begin, end in easing.gone for laid in _laid(plan, begin, end)])
+        rests = EasedRestsOut(
+            becomes=easing.becomes, spared=easing.spared, ranges=[RangeField(begin=a, end=b) for a, b in ranges]
+        )
+        surplus = plan.length - wish.length - easing.spared if wish.length else 0
+        chosen = least_missed(subject.sentences, subject.meanings, surplus, refused)
+    elif kind == "clips":
         chosen = clips(subject.sentences, subject.meanings, subject.begins, wish.count, refused=refused)
     elif wish.length >= RATE:
         chosen = highlights(subject.sentences, subject.meanings, subject.begins, Wish(wish.length, pinned, refused))
     else:
         chosen = []
     made = [_proposal(plan, subject.sentences, each, pinned) for each in chosen]
-    return HighlightsOut(wish=wish, length=sum(each.end - each.begin for each in made), proposals=made)
+    return HighlightsOut(wish=wish, rests=rests, length=sum(each.end - each.begin for each in made), proposals=made)
 
 
 def _sentences(plan: Plan, sentences: Sequence[Sentence], places: Sequence[PlaceField]) -> set[int]:
@@ -268,10 +279,7 @@ def _proposal(plan: Plan, sentences: Sequence[Sentence], chosen: Highlight, pinn
     said = sentences[chosen.first : chosen.last]
     word = plan.words[said[0].first]
     begin, end = said[0].start, said[-1].end
-    # What sounds in a crossfade as well is no part of it.
-    clear = [(span, max(begin, span.clear_from), min(end, span.clear_to)) for span in plan.spans]
-    laid = [(span.laid + a - span.clear_from, span.laid + b - span.clear_from) for span, a, b in clear if a < b]
-    ranges = joined(laid)
+    ranges = joined(_laid(plan, begin, end))
     return HighlightOut(
         place=PlaceField(recording=word.recording, at=word.word.start),
         ranges=[RangeField(begin=a, end=b) for a, b in ranges],
@@ -282,3 +290,9 @@ def _proposal(plan: Plan, sentences: Sequence[Sentence], chosen: Highlight, pinn
         why=chosen.why,
         pinned=any(at in pinned for at in range(chosen.first, chosen.last)),
     )
+
+
+def _laid(plan: Plan, begin: Ticks, end: Ticks) -> list[Range]:
+    """A stretch of the programme as it is laid; what sounds in a crossfade as well is no part of it."""
+    clear = [(span, max(begin, span.clear_from), min(end, span.clear_to)) for span in plan.spans]
+    return [(span.laid + a - span.clear_from, span.laid + b - span.clear_from) for span, a, b in clear if a < b]

@@ -264,3 +264,31 @@ class TestWritten:
         assert first["titles"] != other["titles"] and first["quotes"] == other["quotes"]
         # After many times there are no other sentences left: some come again.
         assert len(talk.jaskel.get(f"/api/editions/{talk.edition}/reuse?again=60&other_titles=60")["summary"]) == 3
+
+
+class TestToLength:
+    def test_rests_and_least_missed_sentences_are_proposed_until_it_fits(self, talk):
+        talk.read()
+        now = talk.jaskel.get(f"/api/editions/{talk.edition}")["running_time"]
+        wanted = now - 12 * RATE
+        found = talk.wish("length", length=wanted)
+        gone = sum(each["end"] - each["begin"] for each in found["proposals"])
+        assert found["rests"]["spared"] + gone == pytest.approx(12 * RATE, abs=3 * RATE)
+        assert all(each["why"] for each in found["proposals"])
+        ranges = [*found["rests"]["ranges"], *(part for each in found["proposals"] for part in each["ranges"])]
+        after = operate(talk.jaskel, talk.edition, kind="strike", ranges=ranges)
+        assert after["running_time"] == pytest.approx(wanted, abs=3 * RATE) and after["running_time"] <= wanted + RATE // 2
+        again = talk.jaskel.get(f"/api/editions/{talk.edition}/proposals/length")
+        assert sum(each["end"] - each["begin"] for each in again["proposals"]) == 0
+
+    def test_what_is_left_in_stays_and_another_goes(self, talk):
+        talk.read()
+        wanted = talk.jaskel.get(f"/api/editions/{talk.edition}")["running_time"] - 8 * RATE
+        first = talk.wish("length", length=wanted)["proposals"][0]["place"]
+        other = talk.wish("length", length=wanted, refused=[first])["proposals"]
+        assert other and first not in [each["place"] for each in other]
+
+    def test_what_is_short_enough_stays_as_it_is(self, talk):
+        talk.read()
+        found = talk.wish("length", length=3600 * RATE)
+        assert found["proposals"] == [] and found["rests"]["ranges"] == []

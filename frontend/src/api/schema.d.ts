@@ -4030,6 +4030,24 @@ export interface components {
             title: string;
         };
         /**
+         * EasedRestsOut
+         * @description Rests that are eased to ``becomes``: what goes of them in laid time, and how much that is.
+         */
+        EasedRestsOut: {
+            /**
+             * Becomes
+             * @description Ticks, 48,000 to the second
+             */
+            becomes: number;
+            /** Ranges */
+            ranges: components["schemas"]["RangeField"][];
+            /**
+             * Spared
+             * @description Ticks, 48,000 to the second
+             */
+            spared: number;
+        };
+        /**
          * EdgesIn
          * @description Say where the word at a place begins and ends.
          */
@@ -4780,7 +4798,10 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** HighlightsOut */
+        /**
+         * HighlightsOut
+         * @description What is proposed; for a length it is what goes, beside ``rests``.
+         */
         HighlightsOut: {
             /**
              * Length
@@ -4789,6 +4810,8 @@ export interface components {
             length: number;
             /** Proposals */
             proposals: components["schemas"]["HighlightOut"][];
+            /** @default null */
+            rests: components["schemas"]["EasedRestsOut"] | null;
             wish: components["schemas"]["WishField"];
         };
         /** HistoryOut */
@@ -8470,7 +8493,9 @@ export interface components {
         };
         /**
          * WishField
-         * @description What is asked for: ``length`` of highlights, ``count`` of clips; what has to be in it, and what must not.
+         * @description What is asked for: ``length`` of highlights, or of all that is left; ``count`` of clips; what has to be in it or not.
+         *
+         *     Of what goes for a length, ``refused`` is what stays.
          */
         WishField: {
             /**
@@ -8603,6 +8628,7 @@ export type SchemaDifferenceOut = components['schemas']['DifferenceOut'];
 export type SchemaDressingIn = components['schemas']['DressingIn'];
 export type SchemaDressingOut = components['schemas']['DressingOut'];
 export type SchemaDuplicate = components['schemas']['Duplicate'];
+export type SchemaEasedRestsOut = components['schemas']['EasedRestsOut'];
 export type SchemaEdgesIn = components['schemas']['EdgesIn'];
 export type SchemaEditionBrief = components['schemas']['EditionBrief'];
 export type SchemaEditionChange = components['schemas']['EditionChange'];
@@ -12944,7 +12970,7 @@ export interface operations {
             header?: never;
             path: {
                 edition_id: string;
-                kind: "highlights" | "clips";
+                kind: "highlights" | "clips" | "length";
             };
             cookie?: never;
         };
@@ -13057,7 +13083,7 @@ export interface operations {
             header?: never;
             path: {
                 edition_id: string;
-                kind: "highlights" | "clips";
+                kind: "highlights" | "clips" | "length";
             };
             cookie?: never;
         };

@@ -15,3 +15,10 @@ export function clock(ticks: number, decimals = 0): string {
 
 export const bytes = (size: number) =>
   size < 1e6 ? `${Math.max(1, Math.round(size / 1e3))} kB` : size < 1e9 ? `${(size / 1e6).toFixed(1)} MB` : `${(size / 1e9).toFixed(2)} GB`;
+
+/** Ticks of a time as people write it: 4:30, 1:02:03, or seconds. */
+export function ticksOf(text: string): number | null {
+  const parts = text.trim().split(":").map((part) => Number(part.replace(",", ".")));
+  if (!text.trim() || parts.length > 3 || parts.some((part) => !Number.isFinite(part) || part < 0)) return null;
+  return Math.round(parts.reduce((sum, part) => 60 * sum + part, 0) * RATE);
+}

@@ -42,7 +42,7 @@ class ProposeChapters(LookedFor):
     an_hour: Annotated[float, Field(ge=1, le=120)] = 12
 
 
-Kind = Literal["highlights", "clips"]
+Kind = Literal["highlights", "clips", "length"]
 
 
 class ReusePath(EditionPath):
@@ -57,7 +57,10 @@ class PlaceField(BaseModel):
 
 
 class WishField(BaseModel):
-    """What is asked for: ``length`` of highlights, ``count`` of clips; what has to be in it, and what must not."""
+    """What is asked for: ``length`` of highlights, or of all that is left; ``count`` of clips; what has to be in it or not.
+
+    Of what goes for a length, ``refused`` is what stays.
+    """
 
     length: TicksField = 0
     count: Annotated[int, Field(ge=0, le=40)] = 0
@@ -78,8 +81,19 @@ class HighlightOut(BaseModel):
     pinned: bool
 
 
+class EasedRestsOut(BaseModel):
+    """Rests that are eased to ``becomes``: what goes of them in laid time, and how much that is."""
+
+    becomes: TicksField
+    spared: TicksField
+    ranges: list[RangeField]
+
+
 class HighlightsOut(BaseModel):
+    """What is proposed; for a length it is what goes, beside ``rests``."""
+
     wish: WishField
+    rests: EasedRestsOut | None = None
     length: TicksField = Field(description="Of all of them together.")
     proposals: list[HighlightOut]
 

@@ -1,19 +1,12 @@
 import { useState, type FormEvent } from "react";
 import { client, got, queryClient, type Head } from "../../api/client";
 import { keys } from "../../api/queries";
-import { clock, RATE } from "../../api/time";
+import { clock, RATE, ticksOf } from "../../api/time";
 import { failed } from "../../desk/desk";
 import type { Edit } from "../../page/edit";
 import { Button, Heading } from "../../ui/controls";
 import { NumberField } from "../../ui/NumberField";
 import { Pick, TextField } from "../../ui/fields";
-
-/** Ticks of a time as people write it: 4:30, 1:02:03, or seconds. */
-export function ticksOf(text: string): number | null {
-  const parts = text.trim().split(":").map((part) => Number(part.replace(",", ".")));
-  if (!text.trim() || parts.length > 3 || parts.some((part) => !Number.isFinite(part) || part < 0)) return null;
-  return Math.round(parts.reduce((sum, part) => 60 * sum + part, 0) * RATE);
-}
 
 const LONGEST_CARD = 60;
 

@@ -14,9 +14,11 @@ interface ListProps {
   put: (wish: Wish) => void;
   /** Whether one can be pinned, so that the others are chosen around it. */
   pins?: boolean;
+  /** They are to go: refused, one stays. */
+  going?: boolean;
 }
 
-export function Proposals({ proposals, wish, voices, reveal, put: store, pins }: ListProps) {
+export function Proposals({ proposals, wish, voices, reveal, put: store, pins, going }: ListProps) {
   const { pinned = [], refused = [] } = wish;
   const refuse = ({ place }: Proposal) => store({ ...wish, refused: [...refused, place], pinned: pinned.filter((each) => !same(each, place)) });
   const pin = (each: Proposal) => store({ ...wish, pinned: each.pinned ? pinned.filter((one) => !same(one, each.place)) : [...pinned, each.place] });
@@ -46,7 +48,7 @@ export function Proposals({ proposals, wish, voices, reveal, put: store, pins }:
                   <Pin size={12} />
                 </Button>
               )}
-              <Button className="!px-1.5 !py-0.5" aria-label={`Refuse what is said at ${at}`} hint="Refuse it: the next best comes" onClick={() => refuse(each)}>
+              <Button className="!px-1.5 !py-0.5" aria-label={`${going ? "Leave in" : "Refuse"} what is said at ${at}`} hint={going ? "Leave it in: another goes instead" : "Refuse it: the next best comes"} onClick={() => refuse(each)}>
                 <X size={12} />
               </Button>
             </div>
@@ -58,12 +60,14 @@ export function Proposals({ proposals, wish, voices, reveal, put: store, pins }:
 }
 
 /** How many were refused, and a way back. */
-export function Refused({ wish, put: store }: Pick<ListProps, "wish" | "put">) {
+export function Refused({ wish, put: store, going }: Pick<ListProps, "wish" | "put" | "going">) {
   const count = wish.refused?.length ?? 0;
   if (!count) return null;
   return (
     <p className="mt-1.5 flex items-center gap-1.5 text-soft">
-      <span className="flex-1">{count} refused</span>
+      <span className="flex-1">
+        {count} {going ? "left in" : "refused"}
+      </span>
       <Button className="!px-2 !py-0.5 text-xs" onClick={() => store({ ...wish, refused: [] })}>
         Allow again
       </Button>

@@ -8,14 +8,16 @@ import { Chapters } from "./Chapters";
 import { Clips } from "./Clips";
 import { Highlights } from "./Highlights";
 import { useReuse, useShown, type Asked } from "./reuse";
+import { ToLength } from "./ToLength";
 import { Written } from "./Written";
 
-type Part = "chapters" | "highlights" | "clips" | "written";
+type Part = "chapters" | "highlights" | "clips" | "length" | "written";
 
 const PARTS: readonly (readonly [Part, string])[] = [
   ["chapters", "Chapters"],
   ["highlights", "Highlights"],
   ["clips", "Clips"],
+  ["length", "Length"],
   ["written", "Words"],
 ];
 
@@ -30,7 +32,7 @@ function Bench({ head, ...rest }: BenchProps & { head: Head }) {
   const { episode } = rest;
   const job = episode.jobs.find((each) => each.kind === "meanings" && each.subject === head.id);
   const ready = Boolean(found.data?.ready);
-  const shown = ready && (part === "highlights" || part === "clips") ? part : null;
+  const shown = ready && (part === "highlights" || part === "clips" || part === "length") ? part : null;
   useEffect(() => {
     useShown.setState({ kind: shown });
     return () => useShown.setState({ kind: null });
@@ -57,6 +59,7 @@ function Bench({ head, ...rest }: BenchProps & { head: Head }) {
       {part === "chapters" && <Chapters {...rest} head={head} job={job} ready={ready} />}
       {part === "highlights" && ready && <Highlights {...rest} head={head} />}
       {part === "clips" && ready && <Clips {...rest} head={head} />}
+      {part === "length" && ready && <ToLength {...rest} head={head} />}
       {part === "written" && found.data?.ready && <Written episode={episode} found={found.data} reveal={rest.reveal} asked={asked} ask={setAsked} />}
     </section>
   );

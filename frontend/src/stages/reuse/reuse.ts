@@ -7,7 +7,7 @@ import { desk, failed } from "../../desk/desk";
 import type { PageMark } from "../../page/marks";
 import { player } from "../../player/player";
 
-export type Kind = "highlights" | "clips";
+export type Kind = "highlights" | "clips" | "length";
 export type Wish = components["schemas"]["WishField"];
 export type Proposal = components["schemas"]["HighlightOut"];
 
