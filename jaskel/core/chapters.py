@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from jaskel.core.breaks import breaks_in
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.places import Places
 from jaskel.core.plan import Plan
@@ -22,6 +23,25 @@ class ProgrammeChapter:
     begin: Ticks
     end: Ticks
     title: str
+    is_break: bool = False
+
+
+BREAK = "Break"
+
+
+def with_breaks(chapters: list[ProgrammeChapter], plan: Plan) -> list[ProgrammeChapter]:
+    """The chapters with the breaks of a programme among them: after one, the chapter that it parts goes on."""
+    whole = chapters or [ProgrammeChapter(0, plan.length, plan.material.titles[0])]
+    found = [*chapters]
+    for _, begin, end in sorted(breaks_in(plan), key=lambda each: each[1]):
+        end = min(plan.length, max(end, begin + SHORTEST))
+        parted = next((each for each in found or whole if each.begin <= begin < each.end and not each.is_break), None)
+        if parted is None:
+            continue
+        found = [each for each in found or whole if each is not parted]
+        sides = [replace(parted, end=begin), ProgrammeChapter(begin, end, BREAK, True), replace(parted, begin=end)]
+        found = sorted([*found, *(each for each in sides if each.begin < each.end)], key=lambda each: each.begin)
+    return found
 
 
 def programme_chapters(marks: Iterable[Chapter], plan: Plan) -> list[ProgrammeChapter]:

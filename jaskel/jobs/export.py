@@ -9,7 +9,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from jaskel.core.chapters import programme_chapters
+from jaskel.core.chapters import programme_chapters, with_breaks
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.pickup import lines_in
 from jaskel.core.problem import Problem
@@ -59,7 +59,8 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         raise Problem(
             "nothing-kept", "Everything in this edition is struck, so there is nothing to export. Put something back."
         )
-    tags = replace(tags, chapters=tuple(programme_chapters(chapters, plan)))
+    told_chapters = programme_chapters(chapters, plan)
+    tags = replace(tags, chapters=tuple(with_breaks(told_chapters, plan)))
     if form.group == "Chapters" and not tags.chapters:
         raise Problem("no-chapters", "This edition has no chapters. Let them be found under Reuse, or begin one there.")
     room_for(home.vault.root, form.bytes_a_second * plan.length // 48_000, name)
@@ -71,7 +72,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     bits, muted = job.details.get("bits", SOUND_BITS), bool(job.details.get("muted"))
     captions = frozenset(job.details.get("captions", ()))
 
-    text = kept or article(words_heard(plan), tags.chapters, voices, tags.title, "names") if form.group == "Article" else ""
+    text = kept or article(words_heard(plan), told_chapters, voices, tags.title, "names") if form.group == "Article" else ""
 
     def original(recording: str) -> Path:
         with home.database.read() as session:

@@ -35,7 +35,12 @@ def put_into(out: OutputContainer, chapters: Sequence[ProgrammeChapter]) -> None
 
 def write_json(path: Path, chapters: Sequence[ProgrammeChapter]) -> None:
     """The JSON chapters format of Podcasting 2.0, version 1.2."""
-    told = [{"startTime": to_seconds(each.begin), "endTime": to_seconds(each.end), "title": each.title} for each in chapters]
+    told = [
+        {"startTime": to_seconds(each.begin), "endTime": to_seconds(each.end), "title": each.title}
+        # Breaks are no part of what is listed, but whoever puts advertising in finds them.
+        | ({"toc": False} if each.is_break else {})
+        for each in chapters
+    ]
     path.write_text(json.dumps({"version": "1.2.0", "chapters": told}, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
 
 

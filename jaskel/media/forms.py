@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from itertools import pairwise
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Literal
@@ -240,7 +241,10 @@ def _md(path: Path, making: Making) -> None:
 
 @form("pdf", "Transcript", "Printable (PDF)", "with the time and the voice of each passage")
 def _printed(path: Path, making: Making) -> None:
-    begins = [(each.begin, each.title) for each in making.tags.chapters]
+    chapters = [each for each in making.tags.chapters if not each.is_break]
+    # Where a break parts a chapter it goes on without its title.
+    same = [False, *(one.title == other.title for one, other in pairwise(chapters))]
+    begins = [(each.begin, each.title) for each, goes_on in zip(chapters, same, strict=False) if not goes_on]
     passages = []
     for at, voice, text in told(making.words, making.voices):
         reached = [title for begin, title in begins if begin <= at]

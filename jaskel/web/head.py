@@ -5,6 +5,7 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jaskel.core.breaks import breaks_in
 from jaskel.core.history import Turn
 from jaskel.core.marks.anchor import Beginning, End, Place
 from jaskel.core.marks.bed import Bed, Tie
@@ -33,6 +34,7 @@ from jaskel.web.graphics import cards_out, dressing_out, graphics_out
 from jaskel.web.joins import joins_out
 from jaskel.web.schemas.captions import LooksOut, VoiceLookOut, look_field, rules_field
 from jaskel.web.schemas.editions import (
+    BreakOut,
     HeadOut,
     LevelOut,
     StepOut,
@@ -83,6 +85,7 @@ def head_of(session: Session, opened: Opened, author: Author) -> HeadOut:
         ],
         tracks=_tracks(plan),
         beds=_beds(session, plan),
+        breaks=_breaks(plan),
         chains_here=[
             ChainHereOut(
                 recording=each.recording, track=each.track, start=each.start, end=each.end, chain=chain_fields(each.chain)
@@ -145,6 +148,14 @@ def _looks(plan: Plan) -> LooksOut:
         voices=[VoiceLookOut(voice=voice, look=look_field(look)) for voice, look in known.voices.items() if voice],
         single=len(marks.all(CaptionLookHere)),
     )
+
+
+def _breaks(plan: Plan) -> list[BreakOut]:
+    places = Places(plan.edition)
+    return [
+        BreakOut(id=mark.id, laid=places.of(mark.place)[0][0], at=begin, length=end - begin)
+        for mark, begin, end in sorted(breaks_in(plan), key=lambda each: each[1])
+    ]
 
 
 def _beds(session: Session, plan: Plan) -> list[BedOut]:

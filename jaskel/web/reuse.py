@@ -251,13 +251,14 @@ def _proposed(session: Session, opened: Opened, kind: str, wish: WishField) -> H
     pinned, refused = (_sentences(plan, subject.sentences, places) for places in (wish.pinned, wish.refused))
     rests = None
     if kind == "length":
-        easing = eased(words_heard(plan), plan.length - wish.length if wish.length else 0)
+        # Half a second more or less is as long as that.
+        over = plan.length - wish.length if wish.length and plan.length - wish.length > RATE // 2 else 0
+        easing = eased(words_heard(plan), over)
         ranges = joined([laid for begin, end in easing.gone for laid in _laid(plan, begin, end)])
         rests = EasedRestsOut(
             becomes=easing.becomes, spared=easing.spared, ranges=[RangeField(begin=a, end=b) for a, b in ranges]
         )
-        surplus = plan.length - wish.length - easing.spared if wish.length else 0
-        chosen = least_missed(subject.sentences, subject.meanings, surplus, refused)
+        chosen = least_missed(subject.sentences, subject.meanings, over - easing.spared, refused)
     elif kind == "clips":
         chosen = clips(subject.sentences, subject.meanings, subject.begins, wish.count, refused=refused)
     elif wish.length >= RATE:

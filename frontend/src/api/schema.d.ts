@@ -3016,6 +3016,73 @@ export interface components {
             revision: number;
         };
         /**
+         * BreakIn
+         * @description Put a break of silence in before a word; what is heard fades around it, and a recording may sound there.
+         */
+        BreakIn: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /**
+             * Fade
+             * @default 24000
+             */
+            fade: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "break";
+            /**
+             * Length
+             * @default 96000
+             */
+            length: number;
+            /**
+             * Sting
+             * @default
+             */
+            sting: string;
+        };
+        /**
+         * BreakOffIn
+         * @description Take a break out.
+         */
+        BreakOffIn: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "break off";
+        };
+        /**
+         * BreakOut
+         * @description A break for advertising: where the word after it is laid, where it begins in the programme, and how long it is.
+         */
+        BreakOut: {
+            /**
+             * At
+             * @description Ticks, 48,000 to the second
+             */
+            at: number;
+            /** Id */
+            id: string;
+            /**
+             * Laid
+             * @description Ticks, 48,000 to the second
+             */
+            laid: number;
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+        };
+        /**
          * BroughtCueField
          * @description A caption of a file: from-to of the programme, and its lines.
          */
@@ -4681,6 +4748,8 @@ export interface components {
             beds: components["schemas"]["BedOut"][];
             /** Bleeps */
             bleeps: components["schemas"]["StretchOut"][];
+            /** Breaks */
+            breaks: components["schemas"]["BreakOut"][];
             /** Cameras */
             cameras: components["schemas"]["CameraOut"][];
             captions: components["schemas"]["CaptionRulesField"];
@@ -5922,7 +5991,7 @@ export interface components {
          */
         OperationIn: {
             /** Operation */
-            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["ShotRulesIn"] | components["schemas"]["ShotIn"] | components["schemas"]["PunchInIn"] | components["schemas"]["AimIn"] | components["schemas"]["PictureLevelsIn"] | components["schemas"]["GazeIn"] | components["schemas"]["FaceOfIn"] | components["schemas"]["CoverIn"] | components["schemas"]["CoverOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionLookIn"] | components["schemas"]["CaptionWordingIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["CaptionFileIn"] | components["schemas"]["CaptionSecondIn"] | components["schemas"]["CutawayIn"] | components["schemas"]["CutawayOffIn"] | components["schemas"]["LowerThirdIn"] | components["schemas"]["TitleIn"] | components["schemas"]["LowerThirdsIn"] | components["schemas"]["GraphicOffIn"] | components["schemas"]["CardLookIn"] | components["schemas"]["DressingIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PictureJoinIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
+            operation: components["schemas"]["BedIn"] | components["schemas"]["BedOffIn"] | components["schemas"]["BreakIn"] | components["schemas"]["BreakOffIn"] | components["schemas"]["ShotRulesIn"] | components["schemas"]["ShotIn"] | components["schemas"]["PunchInIn"] | components["schemas"]["AimIn"] | components["schemas"]["PictureLevelsIn"] | components["schemas"]["GazeIn"] | components["schemas"]["FaceOfIn"] | components["schemas"]["CoverIn"] | components["schemas"]["CoverOffIn"] | components["schemas"]["CaptionRulesIn"] | components["schemas"]["CaptionLookIn"] | components["schemas"]["CaptionWordingIn"] | components["schemas"]["CaptionBreakIn"] | components["schemas"]["CaptionAloneIn"] | components["schemas"]["CaptionFileIn"] | components["schemas"]["CaptionSecondIn"] | components["schemas"]["CutawayIn"] | components["schemas"]["CutawayOffIn"] | components["schemas"]["LowerThirdIn"] | components["schemas"]["TitleIn"] | components["schemas"]["LowerThirdsIn"] | components["schemas"]["GraphicOffIn"] | components["schemas"]["CardLookIn"] | components["schemas"]["DressingIn"] | components["schemas"]["RestoreIn"] | components["schemas"]["PictureJoinIn"] | components["schemas"]["PickupIn"] | components["schemas"]["PickupOffIn"] | components["schemas"]["StrikeIn"] | components["schemas"]["InsertIn"] | components["schemas"]["RestIn"] | components["schemas"]["CardIn"] | components["schemas"]["LiftIn"] | components["schemas"]["PutBackIn"] | components["schemas"]["MoveIn"] | components["schemas"]["SetShapeIn"] | components["schemas"]["TrimIn"] | components["schemas"]["SlipIn"] | components["schemas"]["AdjustIn"] | components["schemas"]["TrackLevelIn"] | components["schemas"]["PanIn"] | components["schemas"]["ProcessorsIn"] | components["schemas"]["ProcessorsHereIn"] | components["schemas"]["BleepIn"] | components["schemas"]["LoudnessIn"] | components["schemas"]["SpliceIn"] | components["schemas"]["PartIn"] | components["schemas"]["TidyIn"] | components["schemas"]["RetypeIn"] | components["schemas"]["GiveVoiceIn"] | components["schemas"]["AcceptIn"] | components["schemas"]["PassageIn"] | components["schemas"]["EdgesIn"];
             /** Revision */
             revision: number;
             /**
@@ -8583,6 +8652,9 @@ export type SchemaBesidesOut = components['schemas']['BesidesOut'];
 export type SchemaBleepIn = components['schemas']['BleepIn'];
 export type SchemaBlockOut = components['schemas']['BlockOut'];
 export type SchemaBlocksOut = components['schemas']['BlocksOut'];
+export type SchemaBreakIn = components['schemas']['BreakIn'];
+export type SchemaBreakOffIn = components['schemas']['BreakOffIn'];
+export type SchemaBreakOut = components['schemas']['BreakOut'];
 export type SchemaBroughtCueField = components['schemas']['BroughtCueField'];
 export type SchemaCameraOut = components['schemas']['CameraOut'];
 export type SchemaCandidateOut = components['schemas']['CandidateOut'];

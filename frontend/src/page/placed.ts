@@ -3,6 +3,7 @@ import { useQueries } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Episode, Head, PageWords, Passage, Plan } from "../api/client";
 import { peaksQuery } from "../api/queries";
+import { RATE } from "../api/time";
 import { useDesk } from "../desk/desk";
 import { toLaid } from "../player/places";
 import { inRows, NO_MARKS, type PageMark, type Placed } from "./marks";
@@ -33,6 +34,9 @@ export function placed(passages: readonly Passage[], id: string, recording: stri
 
 /** The splices of an edition, each before the word that follows it. */
 const splices = (head: Head): PageMark[] => head.splices.map((at) => ({ id: `splice ${at}`, lane: "between", begin: at, end: at + 1, look: "splice" }));
+
+/** Breaks for advertising, above the word that follows. */
+const breaks = (head: Head): PageMark[] => head.breaks.map(({ id, laid, length }) => ({ id, lane: "above", begin: laid, end: laid + 1, look: "chapter", text: "Break", label: `Break of ${(length / RATE).toFixed(1)} s` }));
 
 /** Cards, and pictures of words, between what cameras show. */
 export function cardMarks(plan: Plan | undefined): PageMark[] {
@@ -86,7 +90,7 @@ export function useMarks({ page, head, episode, plan, marks, edit }: Of): readon
   // eslint-disable-next-line react-hooks/exhaustive-deps -- `known` stands for the envelopes, which are a new list at every render
   const peaks = useMemo(() => new Map(music.flatMap((name, index): [string, Uint8Array][] => (loud[index] ? [[name, loud[index]]] : []))), [music, known]);
   return useMemo(() => {
-    const all = [...belowSeen(material, seen), ...splices(head), ...seen, ...bedMarks(head, plan, edit, peaks), ...marks];
+    const all = [...belowSeen([...material, ...breaks(head)], seen), ...splices(head), ...seen, ...bedMarks(head, plan, edit, peaks), ...marks];
     return all.length ? all.sort((a, b) => a.begin - b.begin) : NO_MARKS;
   }, [material, head, plan, seen, marks, edit, peaks]);
 }

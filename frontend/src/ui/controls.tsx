@@ -62,24 +62,27 @@ interface ChoiceProps<T extends string> {
   options: readonly (readonly [T, string])[];
   onChange: (value: T) => void;
   dark?: boolean;
+  /** As wide as there is room, with little around the words. */
+  tight?: boolean;
 }
 
 /** One of a few: a row of buttons of which one is down. */
-export function Choice<T extends string>({ label, value, options, onChange, dark }: ChoiceProps<T>) {
+export function Choice<T extends string>({ label, value, options, onChange, dark, tight }: ChoiceProps<T>) {
   return (
     <ToggleGroup.Root
       type="single"
       aria-label={label}
       value={value}
       onValueChange={(next) => next && onChange(next as T)}
-      className={clsx("inline-flex overflow-hidden rounded-md border", dark ? "border-barline" : "border-line")}
+      className={clsx(tight ? "flex" : "inline-flex", "overflow-hidden rounded-md border", dark ? "border-barline" : "border-line")}
     >
       {options.map(([key, text]) => (
         <ToggleGroup.Item
           key={key}
           value={key}
           className={clsx(
-            "px-2.5 py-1 leading-5 whitespace-nowrap focus-visible:-outline-offset-2",
+            tight ? "flex-auto px-1" : "px-2.5",
+            "py-1 leading-5 whitespace-nowrap focus-visible:-outline-offset-2",
             dark
               ? "text-barsoft data-[state=on]:bg-[#3a434b] data-[state=on]:text-white"
               : "text-soft data-[state=on]:bg-side data-[state=on]:text-ink",

@@ -6,6 +6,7 @@ when files are replaced, storing and copying then work for it.
 """
 
 from jaskel.core.marks import (
+    ad_break,
     bed,
     bleep,
     camera,
@@ -27,6 +28,7 @@ from jaskel.core.marks import (
 )
 
 __all__ = [
+    "ad_break",
     "bed",
     "bleep",
     "camera",

@@ -13,6 +13,7 @@ from pydantic import Field
 
 from jaskel.web.asked import (
     beds,
+    breaks,
     cameras,
     captions,
     cutaways,
@@ -50,6 +51,7 @@ __all__ = [
     "Floor",
     "OperationIn",
     "beds",
+    "breaks",
     "cameras",
     "captions",
     "cutaways",

@@ -147,6 +147,15 @@ class StepOut(BaseModel):
     who: str
 
 
+class BreakOut(BaseModel):
+    """A break for advertising: where the word after it is laid, where it begins in the programme, and how long it is."""
+
+    id: str
+    laid: TicksField
+    at: TicksField
+    length: TicksField
+
+
 class HeadOut(BaseModel):
     """An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
 
@@ -171,6 +180,7 @@ class HeadOut(BaseModel):
     beds: list[BedOut]
     chains_here: list[ChainHereOut]
     bleeps: list[StretchOut]
+    breaks: list[BreakOut]
     loudness: LoudnessOut
     captions: CaptionRulesField
     second_language: str

@@ -4,6 +4,7 @@ import { client, got, type Episode, type Head } from "../../api/client";
 import { desk, failed } from "../../desk/desk";
 import type { BenchProps } from "../../page/stage";
 import { Button, Choice, Heading, Progress } from "../../ui/controls";
+import { Breaks } from "./Breaks";
 import { Chapters } from "./Chapters";
 import { Clips } from "./Clips";
 import { Highlights } from "./Highlights";
@@ -53,10 +54,15 @@ function Bench({ head, ...rest }: BenchProps & { head: Head }) {
           Film of a text …
         </Button>
       </div>
-      <Choice label="What is reused" value={part} options={PARTS} onChange={setPart} />
+      <Choice tight label="What is reused" value={part} options={PARTS} onChange={setPart} />
       {found.data?.note && <p className="mt-2 leading-snug text-ochre">{found.data.note}</p>}
       {!ready && <Reading job={job} />}
-      {part === "chapters" && <Chapters {...rest} head={head} job={job} ready={ready} />}
+      {part === "chapters" && (
+        <>
+          <Chapters {...rest} head={head} job={job} ready={ready} />
+          <Breaks {...rest} head={head} />
+        </>
+      )}
       {part === "highlights" && ready && <Highlights {...rest} head={head} />}
       {part === "clips" && ready && <Clips {...rest} head={head} />}
       {part === "length" && ready && <ToLength {...rest} head={head} />}
