@@ -8,7 +8,10 @@ from dataclasses import replace
 from sqlalchemy.orm import Session
 
 from jaskel.core.chapters import ProgrammeChapter
-from jaskel.core.edition import merged
+from jaskel.core.edition import Edition, Piece, merged
+from jaskel.core.marks.anchor import Stretch
+from jaskel.core.marks.graphic import LONGEST as LONGEST_TITLE
+from jaskel.core.marks.graphic import TitleHere
 from jaskel.core.operations import Become, Range
 from jaskel.core.operations.base import joined
 from jaskel.core.plan import Plan
@@ -25,6 +28,7 @@ from jaskel.core.reuse.sentences import Sentence
 from jaskel.core.reuse.shorter import eased, least_missed
 from jaskel.core.reuse.summary import summary
 from jaskel.core.reuse.writer import summed_up, writer
+from jaskel.core.source import CLOSING, Recorded
 from jaskel.core.timebase import RATE, Ticks, clock
 from jaskel.jobs.meanings import languages_of, start_reading
 from jaskel.jobs.queue import add_job, send
@@ -123,6 +127,7 @@ def make(path: EditionPath, body: MakeClips):  # type: ignore[no-untyped-def]
             if not any(piece.kept for piece in pieces):
                 raise Problem("nothing-kept", f"Nothing of “{clip.name}” is kept in this edition. Choose something else.")
             edition = replace(opened.edition, pieces=tuple(merged(pieces)), shape=body.shape)
+            edition = _dressed(edition, clip.name) if body.dressed else edition
             clipped = editions.arrive(session, new.id, Become(edition), f"began as a clip of {row.name}")
             made.append(new.id)
             if body.films:
@@ -132,6 +137,24 @@ def make(path: EditionPath, body: MakeClips):  # type: ignore[no-untyped-def]
     for film in films:
         send(context().workshop.home, film)
     return reply(MadeOut(editions=made), 201)
+
+
+TITLE, CLOSING_CARD = 3 * RATE, 2 * RATE
+"""How long the name of a clip is seen, and its closing card."""
+
+
+def _dressed(edition: Edition, name: str) -> Edition:
+    """A clip with its name as a title, where its first words are, and with the closing card."""
+    first = next((piece for piece in edition.pieces if piece.kept and isinstance(piece.source, Recorded)), None)
+    pieces = edition.pieces
+    if not (pieces and pieces[-1].source == CLOSING):
+        pieces = (*pieces, Piece(CLOSING, 0, CLOSING_CARD))
+    if first is None or not isinstance(first.source, Recorded):
+        return replace(edition, pieces=pieces)
+    id = edition.marks.free_id("title")
+    stretch = Stretch(first.source.recording, first.start, min(first.end, first.start + TITLE))
+    title = TitleHere(id, (stretch,), name[:LONGEST_TITLE], "top")
+    return replace(edition, pieces=pieces, marks=edition.marks.changed({id: title}))
 
 
 def _row(session: Session, edition_id: str) -> tuple[EditionRow, Opened]:

@@ -132,7 +132,9 @@ def test_four_upright_clips_with_captions_are_made_and_exported_in_one_go(reusin
     wait(lambda: len([each for each in episode(reusing, demo)["editions"] if each["shape"] == "upright"]) == 4)
     made = [each for each in episode(reusing, demo)["editions"] if each["shape"] == "upright"]
     assert "A dry shed is no kindness" in [each["name"] for each in made]
-    assert all(15 * RATE - RATE // 2 <= each["length"] <= 61 * RATE for each in made)
+    assert all(15 * RATE - RATE // 2 <= each["length"] <= 63 * RATE for each in made)
+    first = demo.get(f"/api/editions/{made[0]['id']}")
+    assert first["closing"] == 2 * RATE and [each["kind"] for each in first["graphics"]] == ["title"]
     wait(lambda: len(episode(reusing, demo)["exports"]) == 4, 300)
     for export in episode(reusing, demo)["exports"]:
         with (

@@ -5549,10 +5549,17 @@ export interface components {
         /**
          * MakeClips
          * @description Clips of an edition, and the shape they get; with ``films`` each is exported at once, with captions burned in.
+         *
+         *     ``dressed`` ones have their name as a title over their beginning, and the closing card.
          */
         MakeClips: {
             /** Clips */
             clips: components["schemas"]["ClipIn"][];
+            /**
+             * Dressed
+             * @default false
+             */
+            dressed: boolean;
             /**
              * Films
              * @default false

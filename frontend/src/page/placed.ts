@@ -36,7 +36,7 @@ export function placed(passages: readonly Passage[], id: string, recording: stri
 const splices = (head: Head): PageMark[] => head.splices.map((at) => ({ id: `splice ${at}`, lane: "between", begin: at, end: at + 1, look: "splice" }));
 
 /** Breaks for advertising, above the word that follows. */
-const breaks = (head: Head): PageMark[] => head.breaks.map(({ id, laid, length }) => ({ id, lane: "above", begin: laid, end: laid + 1, look: "chapter", text: "Break", label: `Break of ${(length / RATE).toFixed(1)} s` }));
+const breaks = (head: Head): PageMark[] => head.breaks.map(({ id, laid, length }) => ({ id, lane: "above", begin: laid, end: laid + RATE, look: "chapter", text: "Break", label: `Break of ${(length / RATE).toFixed(1)} s` }));
 
 /** Cards, and pictures of words, between what cameras show. */
 export function cardMarks(plan: Plan | undefined): PageMark[] {

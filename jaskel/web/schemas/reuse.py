@@ -142,10 +142,14 @@ class ClipIn(BaseModel):
 
 
 class MakeClips(LookedFor):
-    """Clips of an edition, and the shape they get; with ``films`` each is exported at once, with captions burned in."""
+    """Clips of an edition, and the shape they get; with ``films`` each is exported at once, with captions burned in.
+
+    ``dressed`` ones have their name as a title over their beginning, and the closing card.
+    """
 
     shape: Literal["as recorded", "wide", "square", "upright", "tall"] = "upright"
     films: bool = False
+    dressed: bool = False
     clips: Annotated[list[ClipIn], Field(min_length=1, max_length=40)]
 
 

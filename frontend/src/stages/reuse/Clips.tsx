@@ -28,13 +28,14 @@ export function Clips({ episode, head, voices, reveal }: Pick<BenchProps, "episo
   const put = useWish(head, "clips");
   const [shape, setShape] = useState<Shape>("upright");
   const [films, setFilms] = useState(true);
+  const [dressed, setDressed] = useState(true);
   const [names, setNames] = useState<Readonly<Record<number, string>>>({});
   const wish = found.data?.wish ?? { length: 0, count: 0, pinned: [], refused: [] };
   const count = wish.count || 4;
   const proposals = found.data?.proposals ?? [];
   const nameOf = (each: Proposal) => (names[each.place.at] ?? beginning(each)).trim() || beginning(each);
   const send = (clips: readonly { name: string; ranges: Proposal["ranges"] }[]) =>
-    got(client.POST("/api/editions/{edition_id}/clips", { params: { path: { edition_id: head.id } }, body: { clips: [...clips], shape, films, ...author() } }));
+    got(client.POST("/api/editions/{edition_id}/clips", { params: { path: { edition_id: head.id } }, body: { clips: [...clips], shape, films, dressed, ...author() } }));
   const make = useEpisodeChange(episode.id, () => send(proposals.map((each) => ({ name: nameOf(each), ranges: each.ranges }))));
   const reel = useEpisodeChange(episode.id, () => send([{ name: "Reel", ranges: proposals.flatMap((each) => each.ranges) }]));
   const made = ({ editions }: { editions: readonly string[] }) => {
@@ -68,7 +69,12 @@ export function Clips({ episode, head, voices, reveal }: Pick<BenchProps, "episo
         <Line label="in the shape">
           <Pick label="Shape of the clips" value={shape} options={SHAPES} onChange={setShape} />
         </Line>
-        <Tick checked={films} onChange={setFilms} label="Export each as MP4 with captions burned in" />
+        <label className="flex items-center gap-1.5">
+          <Tick checked={dressed} onChange={setDressed} /> its name as a title, and the closing card
+        </label>
+        <label className="flex items-center gap-1.5">
+          <Tick checked={films} onChange={setFilms} /> export each as MP4 with captions burned in
+        </label>
         <div className="flex flex-wrap gap-1.5">
           <Button look={proposals.length ? "strong" : "plain"} why={none || (make.busy && "They are being made")} onClick={() => make.run(undefined, made)}>
             Make {proposals.length || ""} editions
