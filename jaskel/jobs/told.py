@@ -319,9 +319,12 @@ def _edition(
         seen = [*_heard(lines, length)]
         pieces = [Piece(Recorded(recording), begin, end) for begin, end in seen]
     marks: dict[str, Mark] = {}
-    for number, (line, (begin, end)) in enumerate(zip(lines, seen, strict=True)):
+    for number, (line, (begin, _)) in enumerate(zip(lines, seen, strict=True)):
         if number < len(shown) and (picture := shown[number]):
-            anchors = (Place(recording, begin), Place(recording, end))
+            # Where nothing fits a sentence, what is seen before it stays.
+            following = (at for at in range(number + 1, len(shown)) if shown[at])
+            until = seen[next(following, len(lines)) - 1][1]
+            anchors = (Place(recording, begin), Place(recording, until))
             film = session.get_one(Recording, picture).kind == "video"
             marks[f"cutaway.told.{number}"] = Cutaway(
                 f"cutaway.told.{number}", anchors, picture, first=WHOLE, last=WHOLE if film else NEARER

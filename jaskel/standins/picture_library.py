@@ -18,7 +18,7 @@ from flask import Blueprint, Response, abort, jsonify, request, send_from_direct
 PREFIX = "/standins/picture-library"
 FILES = Path(__file__).parent / "pictures"
 
-ALIKE = 0.1
+ALIKE = 0.15
 """A picture is shown where what is seen in it is as near as that to what is asked for."""
 
 
@@ -48,11 +48,16 @@ def search(text: str) -> list[Item]:
     if not text.strip():
         return [*items()]
     alike = _meanings() @ meanings_of([text])[0]
-    words = {word.strip(".,").casefold() for word in text.split()}
+    words = _words(text)
     # A word that is asked for and stands there counts for more than what is only near in meaning.
-    named = [0.3 * len(words & {word.strip(".,").casefold() for word in each.seen.split()}) / len(words) for each in items()]
+    named = [0.3 * len(words & _words(each.seen)) / max(1, len(words)) for each in items()]
     scores = alike + np.array(named)
     return [items()[number] for number in np.argsort(-scores) if scores[number] >= ALIKE]
+
+
+def _words(text: str) -> set[str]:
+    """The words of a text that are long enough to stand for something."""
+    return {word for each in text.split() if len(word := each.strip(".,!?").casefold()) > 3}
 
 
 @cache

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
+from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.chapters import ProgrammeChapter
 from jaskel.core.edition import Edition, Piece, merged
 from jaskel.core.marks.anchor import Stretch
@@ -15,6 +16,7 @@ from jaskel.core.marks.graphic import TitleHere
 from jaskel.core.operations import Become, Range
 from jaskel.core.operations.base import joined
 from jaskel.core.plan import Plan
+from jaskel.core.plan.sound_picture import PEAK
 from jaskel.core.problem import Problem
 from jaskel.core.reuse.alone import alone
 from jaskel.core.reuse.article import plain
@@ -23,7 +25,7 @@ from jaskel.core.reuse.clips import clips
 from jaskel.core.reuse.highlights import Highlight, Wish, highlights
 from jaskel.core.reuse.outline import FEWEST, Subject
 from jaskel.core.reuse.phrases import keywords, links_in, names_in
-from jaskel.core.reuse.programme import sentences_heard, words_heard
+from jaskel.core.reuse.programme import sentences_heard, with_loudness, words_heard
 from jaskel.core.reuse.sentences import Sentence
 from jaskel.core.reuse.shorter import eased, least_missed
 from jaskel.core.reuse.summary import summary
@@ -34,8 +36,9 @@ from jaskel.jobs.meanings import languages_of, start_reading
 from jaskel.jobs.queue import add_job, send
 from jaskel.speech.meaning import ENGLISH, by_words
 from jaskel.store.editions import Author, Opened
+from jaskel.store.material import read_envelope
 from jaskel.store.meanings import Meanings
-from jaskel.store.models import EditionRow
+from jaskel.store.models import EditionRow, Recording
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.resource import resource
@@ -186,13 +189,33 @@ def _subject(session: Session, opened: Opened, plan: Plan) -> Subject | None:
     known = Meanings(context().workshop.home.vault, session.get_one(EditionRow, opened.id).episode_id)
     english = languages_of(session, opened.id, context().workshop) in ([], [ENGLISH])
 
+    loudness = _loudness(session, plan)
+
     def make() -> Subject | None:
-        sentences = sentences_heard(plan)
+        sentences = with_loudness(sentences_heard(plan), plan.words, loudness)
         texts = [each.text for each in sentences]
         meanings = known.of(texts) if english else by_words(texts)
         return None if meanings is None else Subject(sentences, meanings, borders(sentences, meanings))
 
     return context().memory.get(("subject", id(plan), known.stamp if english else ()), make)
+
+
+def _loudness(session: Session, plan: Plan) -> Callable[[ProgrammeWord], float]:
+    """How loud words are in the recordings of those who say them, by their envelopes; 0 where that is not known."""
+    vault = context().workshop.home.vault
+    recordings = {track.recording for name in plan.edition.used for track in plan.material.tracks(name) if track.sounds}
+    digests = {name: known.digest for name in recordings if (known := session.get(Recording, name))}
+
+    def loudness(word: ProgrammeWord) -> float:
+        tracks = [track for track in plan.material.tracks(word.recording) if track.sounds]
+        own = next((track for track in tracks if track.voice == word.word.voice), tracks[0] if tracks else None)
+        file = vault.peaks(digests[own.recording]) if own and own.recording in digests else None
+        if own is None or file is None or not file.exists():
+            return 0.0
+        peaks = read_envelope(file)[max(0, word.word.start - own.offset) // PEAK : (word.word.end - own.offset) // PEAK + 1]
+        return sum(peaks) / len(peaks) if peaks else 0.0
+
+    return loudness
 
 
 def _told(plan: Plan, subject: Subject, query: SummaryQuery) -> ReuseOut:

@@ -284,6 +284,8 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         show_id=episode.show_id,
         show=episode.show.name,
         folder=episode.folder,
+        homes={each.id: each.episode_id for each in lent}
+        | {row.id: row.episode_id for row in sessions if row.episode_id != episode.id},
         recordings=[
             *(recording_out(each, session_of.get(each.id), each.id in on_page, gone=gone(each)) for each in episode.recordings),
             *(recording_out(each, session_of.get(each.id), True, True, gone(each)) for each in dict.fromkeys(lent)),

@@ -9,13 +9,15 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
+from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.problem import Problem
 from jaskel.core.reuse.alone import HARMS, alone, harms
 from jaskel.core.reuse.chapters import Density, borders
 from jaskel.core.reuse.clips import LONGEST, SHORTEST, clips
-from jaskel.core.reuse.highlights import Wish, highlights, runs_of
+from jaskel.core.reuse.highlights import Wish, highlights, runs_of, why
 from jaskel.core.reuse.outline import Wanted, chapters_of, outline, subject_of
 from jaskel.core.reuse.phrases import keywords, links_in, names_in, phrases_in
+from jaskel.core.reuse.programme import with_loudness
 from jaskel.core.reuse.sentences import sentences_of
 from jaskel.core.reuse.summary import summary, titles
 from jaskel.core.timebase import RATE
@@ -212,3 +214,13 @@ class TestTooLittle:
 def test_links_are_found_as_they_are_spoken_and_written():
     told = sentences_of(said("Go to dryhull dot example slash plans.", "Or www.tidelines.example today.", "I met Mr. Tam."))
     assert links_in(told) == ["dryhull.example/plans", "www.tidelines.example"]
+
+
+def test_what_is_said_with_force_counts_and_says_so():
+    words = said("The boat lay in the harbour.", "Nobody believed the shipwright.", "Water came in everywhere.", rest=4)
+    placed = [ProgrammeWord(word, word.start, word.end) for word in words]
+    second = {id(word) for word in words[6:10]}
+    heard = with_loudness(sentences_of(words), placed, lambda each: 90.0 if id(each.word) in second else 30.0)
+    assert [round(each.loud, 1) for each in heard] == [1.0, 3.0, 1.0]
+    assert "said with force" in why(heard[1:2]) and "force" not in why(heard[:1])
+    assert [each.loud for each in with_loudness(sentences_of(words), placed, lambda _: 0.0)] == [1.0] * 3

@@ -77,6 +77,18 @@ class TestFilms:
         with jaskel.workshop.home.database.read() as session:
             return session.get_one(Recording, next(each["id"] for each in recordings if name in each["name"])).digest
 
+    def test_where_nothing_fits_what_is_seen_before_stays(self, library):
+        body = [
+            "The harbour lies still at dawn.",
+            "Invoice number seven is overdue.",
+            "Invoice number seven is overdue.",
+            "A lighthouse shines at night.",
+        ]
+        edition = film(library, library.episode()["id"], sentences=body, reader="nobody")
+        seen = sorted(library.get(f"/api/editions/{edition}")["cutaways"], key=lambda each: each["begin"])
+        # The one picture that fits them is used once, and stays.
+        assert len(seen) == 3 and seen[1]["end"] == seen[2]["begin"]
+
     def test_the_episodes_own_pictures_come_first(self, library, tmp_path):
         jaskel = library
         episode = jaskel.episode()["id"]

@@ -4256,6 +4256,13 @@ export interface components {
             exports: components["schemas"]["ExportOut"][];
             /** Folder */
             folder: string;
+            /**
+             * Homes
+             * @description The episodes that recordings and sessions of others belong to
+             */
+            homes: {
+                [key: string]: string;
+            };
             /** Id */
             id: string;
             /** Jobs */

@@ -39,6 +39,9 @@ FIRST_OF_CHAPTER = 2.0
 LEAST_OF_CHAPTER: Ticks = 4 * RATE
 """With less time for each chapter nothing speaks for all of them, with twice as much everything."""
 
+FORCE = 1.3
+"""So many times as loud as its voice usually is, a sentence is said with force."""
+
 CUT = 0.15
 """What every cut costs the listener; fragments fill up no time."""
 
@@ -155,8 +158,8 @@ def _worth(sentences: Sequence[Sentence], meanings: np.ndarray, runs: Sequence[t
 
 def _said(run: Sequence[Sentence]) -> float:
     """How it is said, 0 to 1: laughter or applause after it, and quicker or with more weight than is usual of the voice."""
-    quick = max(each.quick for each in run)
-    return min(1.0, 0.7 * bool(run[-1].reaction) + 0.6 * min(1.0, abs(quick - 1) * 2))
+    quick, loud = max(each.quick for each in run), max(each.loud for each in run)
+    return min(1.0, 0.7 * bool(run[-1].reaction) + 0.6 * min(1.0, max(abs(quick - 1), loud - 1) * 2))
 
 
 def _chosen(
@@ -232,6 +235,7 @@ def why(run: Sequence[Sentence]) -> str:
     reasons = [
         *(["a question with its answer"] if run[0].asks and len(run) > 1 else []),
         *([f"{run[-1].reaction} follows"] if run[-1].reaction else []),
+        *(["said with force"] if max(each.loud for each in run) > FORCE else []),
         *(["said quickly"] if max(each.quick for each in run) > 1.25 else []),
         "stands alone" if not against else f"{against[0]}, but others come back to it",
     ]

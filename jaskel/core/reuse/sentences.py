@@ -25,8 +25,8 @@ REACTION: Ticks = 2 * RATE
 class Sentence:
     """A sentence, from-to in ticks and ``first`` to ``last`` (excluded) among the words.
 
-    ``rest`` is how long nobody spoke before it, ``reaction`` is ``laughter`` or ``applause`` that follows, and ``quick`` how
-    fast it is said, to what is usual of its voice.
+    ``rest`` is how long nobody spoke before it, ``reaction`` is ``laughter`` or ``applause`` that follows, and ``quick`` and
+    ``loud`` how fast and how loud it is said, to what is usual of its voice.
     """
 
     text: str
@@ -38,6 +38,7 @@ class Sentence:
     rest: Ticks = 0
     reaction: str = ""
     quick: float = 1.0
+    loud: float = 1.0
 
     @property
     def asks(self) -> bool:

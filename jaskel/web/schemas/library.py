@@ -96,6 +96,7 @@ class EpisodeOut(BaseModel):
     show_id: str
     show: str
     folder: str
+    homes: dict[str, str] = Field(description="The episodes that recordings and sessions of others belong to")
     recordings: list[RecordingOut]
     sessions: list[SessionOut]
     voices: list[VoiceOut]

@@ -30,11 +30,12 @@ export function Writing({ scene, kind }: { scene: Scene; kind: Kind }) {
   const key = ["written", edition, kind];
   const found = useQuery({ queryKey: key, queryFn: () => got(client.GET("/api/editions/{edition_id}/written/{kind}", of(edition, kind, manner))), retry: false, staleTime: 0, gcTime: 0 });
   const [typed, setTyped] = useState<string | null>(null);
-  const put = (written: Written) => (queries.setQueryData(key, written), setTyped(null));
+  const [anewHtml, setAnewHtml] = useState<string | null>(null);
+  const put = (written: Written) => (queries.setQueryData(key, written), setTyped(null), setAnewHtml(null));
   const keep = useEpisodeChange(scene.head.episode_id, (text: string) => got(client.PUT("/api/editions/{edition_id}/written/{kind}", { params: { path: { edition_id: edition, kind } }, body: { text } })));
   const anew = (how: Manner) => {
     setManner(how);
-    got(client.POST("/api/editions/{edition_id}/written/{kind}", of(edition, kind, how))).then((made) => setTyped(made.text), failed);
+    got(client.POST("/api/editions/{edition_id}/written/{kind}", of(edition, kind, how))).then((made) => (setTyped(made.text), setAnewHtml(made.html)), failed);
   };
   if (found.error) return <p className="leading-snug text-red">{found.error.message}</p>;
   if (!found.data) return <p className="text-soft">Being written …</p>;
@@ -66,7 +67,7 @@ export function Writing({ scene, kind }: { scene: Scene; kind: Kind }) {
         <section
           aria-label="As it is read"
           // Made by the server, which lets no tags through that somebody typed.
-          dangerouslySetInnerHTML={{ __html: found.data.html }}
+          dangerouslySetInnerHTML={{ __html: anewHtml ?? found.data.html }}
           className="written h-[52vh] overflow-y-auto rounded-md border border-line px-4 py-2 font-serif"
         />
       </div>

@@ -1,5 +1,7 @@
 import { lazy, useMemo } from "react";
-import type { Head } from "../../api/client";
+import { navigate } from "wouter/use-browser-location";
+import { queryClient, type Episode, type Head, type PageWords } from "../../api/client";
+import { hrefOf, keys } from "../../api/queries";
 import { desk } from "../../desk/desk";
 import { playhead } from "../../desk/place";
 import type { Action } from "../../page/actions";
@@ -36,6 +38,20 @@ const actions: readonly Action[] = [
     name: "Reuse: open the article of what is said",
     group: "Open",
     run: () => desk().set({ panel: "article" }),
+  },
+  {
+    id: "origin",
+    keys: ["Shift+I"],
+    name: "Reuse: show it in the episode it comes from",
+    group: "Go",
+    run: ({ head, tokens }) => {
+      const index = indexAt(tokens.list, playhead());
+      const [token, page] = [tokens.list[index], queryClient.getQueryData<PageWords>(keys.page(head.id, head.layout))];
+      const recording = page?.passages[tokens.passage[index] ?? -1]?.recording;
+      const home = recording && queryClient.getQueryData<Episode>(keys.episode(head.episode_id))?.homes[recording];
+      if (!token || !recording || !home) return desk().say("This was recorded for this episode");
+      navigate(hrefOf({ episode_id: home, recording_id: recording, at: Math.max(0, token.t) }));
+    },
   },
   {
     id: "film",
