@@ -11,6 +11,8 @@ import json
 import random
 import re
 import statistics
+import subprocess
+import sys
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from importlib import resources
@@ -22,11 +24,13 @@ from tempfile import TemporaryDirectory
 import numpy as np
 
 from bench.figure import Figure, timed
+from jaskel.core.reuse.alone import harms
 from jaskel.core.reuse.chapters import Density, borders
 from jaskel.core.reuse.clips import LONGEST, SHORTEST, clips
 from jaskel.core.reuse.highlights import Wish, highlights
 from jaskel.core.reuse.outline import Wanted, outline
 from jaskel.core.reuse.sentences import Sentence, sentences_of
+from jaskel.core.reuse.shorter import least_missed
 from jaskel.core.reuse.stretches import SAME_PLACE, SaidStretch, stretches_of
 from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Word
@@ -49,12 +53,14 @@ def figures(_folder: Path) -> Iterator[Figure]:
     yield Figure("borders of subjects: Pk", f"{found:.3f}", "≤ 0.25", found <= 0.25)
     yield Figure("the same by TextTiling, told how many there are", f"{tiling:.3f}", "", True)
     yield from _highlights(told)
+    yield from _to_length(told)
     yield from _clips(told)
     yield from _found(news)
     yield from _quick()
     words = [word for each in _spaced(chance.sample(news, 60)) for word in each][:9600]
     seconds = timed(lambda: outline(words, meanings_of, Wanted(450 * RATE, 6, 10)))
     yield Figure("all proposals for an hour of speech", f"{seconds:.1f} s", "< 10 s", seconds < 10)
+    yield from _memory(words)
 
 
 class _Episode:
@@ -165,10 +171,13 @@ def _tiled(sentences: Sequence[Sentence], count: int, beside: int = 5) -> list[i
 
 def _highlights(told: Sequence[_Episode]) -> Iterator[Figure]:
     covered, off = [], []
+    alone, chosen_alone = [], []
     for each in told:
         wanted = each.length // 8
         begins = borders(each.sentences, each.meanings, NEWS)
         chosen = highlights(each.sentences, each.meanings, begins, Wish(wanted))
+        alone += [not any(harms([it])) for it in each.sentences]
+        chosen_alone += [not any(harms(each.sentences[it.first : it.last])) for it in chosen]
         covered.append(len({each.subject(it.first) for it in chosen}) / len(each.truth))
         length = sum(each.sentences[it.last - 1].end - each.sentences[it.first].start for it in chosen)
         half = max(it.length for it in each.sentences) / 2
@@ -176,6 +185,40 @@ def _highlights(told: Sequence[_Episode]) -> Iterator[Figure]:
     whole = statistics.mean(covered)
     yield Figure("an eighth of the time tells of every subject", f"{whole:.1%} of subjects", "100 %", whole == 1)
     yield Figure("and is as long as asked for", f"{statistics.mean(off):.0%} of episodes", "100 %", all(off))
+    complete, usual = statistics.mean(chosen_alone), statistics.mean(alone)
+    name = "highlights against which nothing of the written list speaks"
+    yield Figure(name, f"{complete:.0%}; of all sentences {usual:.0%}", "≥ 90 %", complete >= 0.9)
+
+
+def _to_length(told: Sequence[_Episode]) -> Iterator[Figure]:
+    """A fifth has to go: how far off what is proposed is, and whether it goes from all over the episode."""
+    off = []
+    for each in told:
+        surplus = each.length // 5
+        gone = least_missed(each.sentences, each.meanings, surplus)
+        length = sum(each.sentences[it.last - 1].end - each.sentences[it.first].start for it in gone)
+        off.append(0 <= length - surplus + RATE // 10 <= max(0.03 * surplus, max(it.length for it in each.sentences) / 2))
+    yield Figure("a fifth less: as much goes as has to", f"{statistics.mean(off):.0%} of episodes", "100 %", all(off))
+
+
+MEANT = """
+import sys
+from pathlib import Path
+from jaskel.core.reuse.outline import Wanted, outline
+from jaskel.core.timebase import RATE
+from jaskel.core.transcript import Word
+from jaskel.speech.meaning import meanings_of
+words = [Word(text, n * RATE * 3 // 8, (n + 1) * RATE * 3 // 8 - 9) for n, text in enumerate(sys.stdin.read().split())]
+outline(words, meanings_of, Wanted(450 * RATE, 6, 10))
+print(int(Path("/proc/self/status").read_text().split("VmHWM:")[1].split()[0]) * 1024)
+"""
+
+
+def _memory(words: Sequence[Word]) -> Iterator[Figure]:
+    text = " ".join(word.text for word in words)
+    told = subprocess.run([sys.executable, "-c", MEANT], input=text, check=True, capture_output=True, text=True).stdout
+    most = int(told)
+    yield Figure("memory for all proposals for an hour", f"{most / 1e6:.0f} MB", "≤ 800 MB", most <= 800e6)
 
 
 def _clips(told: Sequence[_Episode]) -> Iterator[Figure]:

@@ -2,43 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
-from jaskel.core.captions.words import ProgrammeWord
-from jaskel.core.chapters import ProgrammeChapter
-from jaskel.core.edition import Edition, Piece, merged
-from jaskel.core.marks.anchor import Stretch
-from jaskel.core.marks.graphic import LONGEST as LONGEST_TITLE
-from jaskel.core.marks.graphic import TitleHere
+from jaskel.core.edition import merged
 from jaskel.core.operations import Become, Range
 from jaskel.core.operations.base import joined
 from jaskel.core.plan import Plan
-from jaskel.core.plan.sound_picture import PEAK
 from jaskel.core.problem import Problem
-from jaskel.core.reuse.alone import alone
-from jaskel.core.reuse.article import plain
-from jaskel.core.reuse.chapters import borders
-from jaskel.core.reuse.clips import clips
+from jaskel.core.reuse.clips import clips, dressed
 from jaskel.core.reuse.highlights import Highlight, Wish, highlights
+from jaskel.core.reuse.notes import NAMES, quotes_in
 from jaskel.core.reuse.outline import FEWEST, Subject
 from jaskel.core.reuse.phrases import keywords, links_in, names_in
-from jaskel.core.reuse.programme import sentences_heard, with_loudness, words_heard
+from jaskel.core.reuse.programme import sentences_heard, words_heard
 from jaskel.core.reuse.sentences import Sentence
 from jaskel.core.reuse.shorter import eased, least_missed
-from jaskel.core.reuse.summary import summary
 from jaskel.core.reuse.writer import summed_up, writer
-from jaskel.core.source import CLOSING, Recorded
-from jaskel.core.timebase import RATE, Ticks, clock
+from jaskel.core.timebase import RATE, Ticks
 from jaskel.jobs.meanings import languages_of, start_reading
 from jaskel.jobs.queue import add_job, send
-from jaskel.speech.meaning import ENGLISH, by_words
 from jaskel.store.editions import Author, Opened
-from jaskel.store.material import read_envelope
-from jaskel.store.meanings import Meanings
-from jaskel.store.models import EditionRow, Recording
+from jaskel.store.models import EditionRow
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.resource import resource
@@ -59,12 +46,9 @@ from jaskel.web.schemas.reuse import (
 )
 from jaskel.web.schemas.work import JobOut
 from jaskel.web.serializers import job_out, reply
+from jaskel.web.subject import known_subject, note_on, subject_in, too_little
 
 api = resource("reuse", __name__)
-
-QUOTES = 8
-SHORTEST_QUOTE, LONGEST_QUOTE = 6, 22
-"""Words of a quote."""
 
 
 @api.get("/editions/<edition_id>/reuse", responses={200: ReuseOut})
@@ -75,13 +59,13 @@ def look(path: EditionPath, query: SummaryQuery):  # type: ignore[no-untyped-def
         plan = context().plan(session, opened)
         sentences = sentences_heard(plan)
         if len(sentences) < FEWEST:
-            return reply(ReuseOut(ready=True, note=_too_little(len(sentences)), sentences=len(sentences)))
+            return reply(ReuseOut(ready=True, note=too_little(len(sentences)), sentences=len(sentences)))
         languages = languages_of(session, opened.id, context().workshop)
-        subject = _subject(session, opened, plan)
+        subject = subject_in(session, opened, plan)
     if subject is None:
         return reply(ReuseOut(ready=False, sentences=len(sentences)))
     told = context().memory.get(("reuse", id(subject), *query.model_dump().values()), lambda: _told(plan, subject, query))
-    return reply(told.model_copy(update={"note": _note(languages)}))
+    return reply(told.model_copy(update={"note": note_on(languages)}))
 
 
 @api.post("/editions/<edition_id>/reuse", responses={202: JobOut})
@@ -130,7 +114,7 @@ def make(path: EditionPath, body: MakeClips):  # type: ignore[no-untyped-def]
             if not any(piece.kept for piece in pieces):
                 raise Problem("nothing-kept", f"Nothing of “{clip.name}” is kept in this edition. Choose something else.")
             edition = replace(opened.edition, pieces=tuple(merged(pieces)), shape=body.shape)
-            edition = _dressed(edition, clip.name) if body.dressed else edition
+            edition = dressed(edition, clip.name) if body.dressed else edition
             clipped = editions.arrive(session, new.id, Become(edition), f"began as a clip of {row.name}")
             made.append(new.id)
             if body.films:
@@ -142,80 +126,9 @@ def make(path: EditionPath, body: MakeClips):  # type: ignore[no-untyped-def]
     return reply(MadeOut(editions=made), 201)
 
 
-TITLE, CLOSING_CARD = 3 * RATE, 2 * RATE
-"""How long the name of a clip is seen, and its closing card."""
-
-
-def _dressed(edition: Edition, name: str) -> Edition:
-    """A clip with its name as a title, where its first words are, and with the closing card."""
-    first = next((piece for piece in edition.pieces if piece.kept and isinstance(piece.source, Recorded)), None)
-    pieces = edition.pieces
-    if not (pieces and pieces[-1].source == CLOSING):
-        pieces = (*pieces, Piece(CLOSING, 0, CLOSING_CARD))
-    if first is None or not isinstance(first.source, Recorded):
-        return replace(edition, pieces=pieces)
-    id = edition.marks.free_id("title")
-    stretch = Stretch(first.source.recording, first.start, min(first.end, first.start + TITLE))
-    title = TitleHere(id, (stretch,), name[:LONGEST_TITLE], "top")
-    return replace(edition, pieces=pieces, marks=edition.marks.changed({id: title}))
-
-
 def _row(session: Session, edition_id: str) -> tuple[EditionRow, Opened]:
     opened = context().workshop.home.editions.open(session, edition_id)
     return session.get_one(EditionRow, edition_id), opened
-
-
-def _too_little(count: int) -> str:
-    said = (
-        "Nobody says anything here that is written down",
-        "Only one sentence is said here",
-        "Only two sentences are said here",
-    )
-    return f"{said[count]}, so nothing can be proposed. Mark by hand what is good."
-
-
-def _note(languages: Sequence[str]) -> str:
-    if len(languages) > 1:
-        return (
-            "Several languages are spoken here, so subjects are told apart by their words alone. Look at the proposals twice."
-        )
-    if languages and languages[0] != ENGLISH:
-        return "What sentences mean is known of English alone; here subjects are told apart by their words."
-    return ""
-
-
-def _subject(session: Session, opened: Opened, plan: Plan) -> Subject | None:
-    """What is said in a plan, with what it means; None where that is not known yet."""
-    known = Meanings(context().workshop.home.vault, session.get_one(EditionRow, opened.id).episode_id)
-    english = languages_of(session, opened.id, context().workshop) in ([], [ENGLISH])
-
-    loudness = _loudness(session, plan)
-
-    def make() -> Subject | None:
-        sentences = with_loudness(sentences_heard(plan), plan.words, loudness)
-        texts = [each.text for each in sentences]
-        meanings = known.of(texts) if english else by_words(texts)
-        return None if meanings is None else Subject(sentences, meanings, borders(sentences, meanings))
-
-    return context().memory.get(("subject", id(plan), known.stamp if english else ()), make)
-
-
-def _loudness(session: Session, plan: Plan) -> Callable[[ProgrammeWord], float]:
-    """How loud words are in the recordings of those who say them, by their envelopes; 0 where that is not known."""
-    vault = context().workshop.home.vault
-    recordings = {track.recording for name in plan.edition.used for track in plan.material.tracks(name) if track.sounds}
-    digests = {name: known.digest for name in recordings if (known := session.get(Recording, name))}
-
-    def loudness(word: ProgrammeWord) -> float:
-        tracks = [track for track in plan.material.tracks(word.recording) if track.sounds]
-        own = next((track for track in tracks if track.voice == word.word.voice), tracks[0] if tracks else None)
-        file = vault.peaks(digests[own.recording]) if own and own.recording in digests else None
-        if own is None or file is None or not file.exists():
-            return 0.0
-        peaks = read_envelope(file)[max(0, word.word.start - own.offset) // PEAK : (word.word.end - own.offset) // PEAK + 1]
-        return sum(peaks) / len(peaks) if peaks else 0.0
-
-    return loudness
 
 
 def _told(plan: Plan, subject: Subject, query: SummaryQuery) -> ReuseOut:
@@ -230,70 +143,18 @@ def _told(plan: Plan, subject: Subject, query: SummaryQuery) -> ReuseOut:
         ready=True,
         sentences=len(sentences),
         summary=[said(at) for at in summed_up(sentences, subject.meanings, subject.begins, query.count, query.again)],
-        quotes=[said(at) for at in _quotes(subject)],
+        quotes=[said(at) for at in quotes_in(subject)],
         titles=[TitleOut(tone=tone, title=title) for tone, title in writer().titles(sentences, about, query.other_titles)],
         keywords=about,
-        names=names_in(sentences)[:40],
+        names=names_in(sentences)[:NAMES],
         links=links_in(sentences),
         about=writer().about,
     )
 
 
-def _quotes(subject: Subject) -> list[int]:
-    """Sentences of a length to be quoted that say most by themselves, in order."""
-    sentences = subject.sentences
-    short = [at for at, it in enumerate(sentences) if SHORTEST_QUOTE <= it.last - it.first <= LONGEST_QUOTE and not it.asks]
-    central = summary(sentences, subject.meanings, subject.begins, len(sentences))
-    return sorted(sorted({*short} & {*central}, key=lambda at: -alone([sentences[at]]))[:QUOTES])
-
-
-def summary_text(session: Session, opened: Opened, plan: Plan) -> str:
-    """A summary to be edited: sentences that were said, one after another."""
-    subject = _known(session, opened, plan)
-    told = summed_up(subject.sentences, subject.meanings, subject.begins, 3, 0)
-    return " ".join(plain(subject.sentences[at].text) for at in told) + "\n"
-
-
-def notes_text(
-    session: Session, opened: Opened, plan: Plan, chapters: Sequence[ProgrammeChapter], voices: Mapping[str, str]
-) -> str:
-    """Notes to be edited: a summary, chapters and quotes with their times, who and what is named, and links."""
-    subject = _known(session, opened, plan)
-    sentences = subject.sentences
-    parts = [summary_text(session, opened, plan).strip()]
-    if chapters:
-        parts += ["## Chapters", "\n".join(f"- {clock(each.begin)} {plain(each.title)}" for each in chapters)]
-    quotes = [sentences[at] for at in _quotes(subject)]
-    if quotes:
-        lines = (f"- {clock(it.start)} “{plain(it.text)}” {plain(voices.get(it.voice or '', ''))}".rstrip() for it in quotes)
-        parts += ["## Quotes", "\n".join(lines)]
-    for heading, known in (("Named", names_in(sentences)[:40]), ("Spoken of", keywords(sentences))):
-        if known:
-            parts += [f"## {heading}", plain(", ".join(known))]
-    if links := links_in(sentences):
-        parts += ["## Links", "\n".join(f"- {plain(each)}" for each in links)]
-    return "\n\n".join(parts) + "\n"
-
-
-def _known(session: Session, opened: Opened, plan: Plan) -> Subject:
-    """What is said in a plan, with what it means.
-
-    Raises
-    ------
-    Problem
-        ``not-read`` or ``too-little-said``.
-    """
-    subject = _subject(session, opened, plan)
-    if subject is None:
-        raise Problem("not-read", "It is not known yet what is said here. Wait until that has been found out.")
-    if len(subject.sentences) < FEWEST:
-        raise Problem("too-little-said", _too_little(len(subject.sentences)))
-    return subject
-
-
 def _proposed(session: Session, opened: Opened, kind: str, wish: WishField) -> HighlightsOut:
     plan = context().plan(session, opened)
-    subject = _known(session, opened, plan)
+    subject = known_subject(session, opened, plan)
     pinned, refused = (_sentences(plan, subject.sentences, places) for places in (wish.pinned, wish.refused))
     rests = None
     if kind == "length":

@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.chapters import programme_chapters
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.reuse.article import Manner, article
+from jaskel.core.reuse.notes import notes_text, summary_text
 from jaskel.core.reuse.programme import words_heard
 from jaskel.media.articles import as_html
 from jaskel.store.editions import Opened
@@ -14,9 +15,9 @@ from jaskel.store.material import marks_of
 from jaskel.store.models import EditionRow
 from jaskel.web.context import context, voice_names
 from jaskel.web.resource import resource
-from jaskel.web.reuse import notes_text, summary_text
 from jaskel.web.schemas.written import MannerQuery, WrittenIn, WrittenOut, WrittenPath
 from jaskel.web.serializers import reply
+from jaskel.web.subject import known_subject
 
 api = resource("written", __name__)
 
@@ -56,10 +57,10 @@ def _out(kept: str, text: str) -> WrittenOut:
 def _proposed(session: Session, opened: Opened, kind: str, manner: Manner) -> str:
     plan = context().plan(session, opened)
     if kind == "summary":
-        return summary_text(session, opened, plan)
+        return summary_text(known_subject(session, opened, plan))
     row = session.get_one(EditionRow, opened.id)
     chapters = programme_chapters(marks_of(row.episode).marks.all(Chapter), plan)
     voices = voice_names(session, opened)
     if kind == "notes":
-        return notes_text(session, opened, plan, chapters, voices)
+        return notes_text(known_subject(session, opened, plan), chapters, voices)
     return article(words_heard(plan), chapters, voices, row.episode.title, manner)

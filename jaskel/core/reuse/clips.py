@@ -4,13 +4,18 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from jaskel.core.edition import Edition, Piece
+from jaskel.core.marks.anchor import Stretch
+from jaskel.core.marks.graphic import LONGEST as LONGEST_TITLE
+from jaskel.core.marks.graphic import TitleHere
 from jaskel.core.reuse.alone import HARMS, harms
 from jaskel.core.reuse.highlights import Highlight, ranked
 from jaskel.core.reuse.sentences import Sentence
+from jaskel.core.source import CLOSING, Recorded
 from jaskel.core.timebase import RATE, Ticks
 
 SHORTEST, LONGEST = 15 * RATE, 60 * RATE
@@ -126,3 +131,21 @@ def _why(sentences: Sequence[Sentence], first: int, last: int) -> str:
     else:
         point = "ends with a point" if _POINTS.search(ending.text) else "ends with its sentence"
     return f"{hook}, {point}"
+
+
+TITLE, CLOSING_CARD = 3 * RATE, 2 * RATE
+"""How long the name of a clip is seen, and its closing card."""
+
+
+def dressed(edition: Edition, name: str) -> Edition:
+    """A clip with its name as a title, where its first words are, and with the closing card."""
+    first = next((piece for piece in edition.pieces if piece.kept and isinstance(piece.source, Recorded)), None)
+    pieces = edition.pieces
+    if not (pieces and pieces[-1].source == CLOSING):
+        pieces = (*pieces, Piece(CLOSING, 0, CLOSING_CARD))
+    if first is None or not isinstance(first.source, Recorded):
+        return replace(edition, pieces=pieces)
+    id = edition.marks.free_id("title")
+    stretch = Stretch(first.source.recording, first.start, min(first.end, first.start + TITLE))
+    title = TitleHere(id, (stretch,), name[:LONGEST_TITLE], "top")
+    return replace(edition, pieces=pieces, marks=edition.marks.changed({id: title}))
