@@ -79,6 +79,11 @@ def test_chapters_are_found_named_moved_and_joined(reusing, demo):
     written(reusing, f"Title of the chapter “{found[1]['title']}”", "Who taught him")
     reusing.see("Named the chapter")
     wait(lambda: [each["title"] for each in episode(reusing, demo)["chapters"] if each["by_hand"]] == ["Who taught him"])
+    # Its beginning is moved to the word after by an arrow key, as it would be dragged.
+    handle = reusing.find("Beginning: Chapter: Who taught him")
+    handle.send_keys(Keys.ARROW_RIGHT)
+    reusing.see("Moved the chapter")
+    wait(lambda: sorted(each["at"] for each in episode(reusing, demo)["chapters"])[1] > found[1]["at"])
     # One that is begun by key at the playhead can be joined again, and undone.
     reusing.driver.find_elements(By.CSS_SELECTOR, ".tok")[8].click()
     reusing.hold(Keys.SHIFT, "c")

@@ -117,7 +117,7 @@ function Bar({ mark, found, layout, above, laidAt, faint }: BarProps) {
   const [begin, end] = to ?? [mark.begin, mark.end];
   const shown = to ? pieces(layout, begin, end) : found;
   const topOf = ({ top, height }: Piece) => (mark.lane === "above" ? top - above : top + height) + (mark.row ?? 0) * ROOM;
-  const { resize } = mark;
+  const { resize, begins } = mark;
   const [first, last] = [shown[0], shown.at(-1)];
   // Only where a bar really begins or ends in this passage there is an end to drag.
   const [from, until] = [layout.boxes[0]?.at ?? 0, (layout.boxes.at(-1)?.at ?? 0) + (layout.boxes.at(-1)?.len ?? 0)];
@@ -130,6 +130,7 @@ function Bar({ mark, found, layout, above, laidAt, faint }: BarProps) {
           {index === 0 && <span className="relative">{mark.text}</span>}
         </div>
       ))}
+      {begins && first && <End side="begin" name={`Beginning: ${mark.label}`} x={first.left} y={topOf(first) - 5} value={begin} layout={layout} laidAt={laidAt} go={(laid) => setTo([laid.begin, laid.end])} give={(laid) => begins(laid.begin)} back={() => setTo(null)} />}
       {resize && first && begin >= from && <End side="begin" name={`Beginning: ${mark.label}`} x={first.left} y={topOf(first) - 5} value={begin} layout={layout} laidAt={laidAt} go={(laid) => laid.begin < end && setTo([laid.begin, end])} give={(laid) => laid.begin < end && resize(laid.begin, mark.end)} back={() => setTo(null)} />}
       {resize && last && end <= until && <End side="end" name={`End: ${mark.label}`} x={last.right} y={topOf(last) - 5} value={end} layout={layout} laidAt={laidAt} go={(laid) => laid.end > begin && setTo([begin, laid.end])} give={(laid) => laid.end > begin && resize(mark.begin, laid.end)} back={() => setTo(null)} />}
     </>

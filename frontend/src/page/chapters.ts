@@ -30,7 +30,7 @@ export const joinChapter = (episode: string, chapter: Chapter) =>
   );
 
 /** The mark of a chapter: its title stands above the word with which it begins. */
-export const chapterMark = (chapter: Chapter, { id, begin, end }: Placed): PageMark => ({
+export const chapterMark = (head: Pick<Head, "id" | "episode_id">, chapter: Chapter, { id, begin, end }: Placed): PageMark => ({
   id,
   lane: "above",
   begin,
@@ -39,4 +39,5 @@ export const chapterMark = (chapter: Chapter, { id, begin, end }: Placed): PageM
   text: chapter.title,
   label: `Chapter: ${chapter.title}`,
   selects: { anchor: begin, focus: end - 1 },
+  begins: (laid) => moveChapter(head, chapter, laid),
 });

@@ -38,6 +38,8 @@ export interface PageMark {
   selects?: Selection;
   /** Stores where it was dragged to. */
   resize?: (begin: number, end: number) => Promise<unknown>;
+  /** Stores to which word its beginning was dragged, where it has no end of its own. */
+  begins?: (laid: number) => Promise<unknown>;
   /** Stores to which word a bar between words was dragged. */
   move?: (to: number) => Promise<unknown>;
   /** A mark of the margin that does more than be clicked. */

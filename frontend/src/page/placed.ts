@@ -66,6 +66,7 @@ interface Of {
 /** All of them, in order. */
 export function useMarks({ page, head, episode, plan, marks, edit }: Of): readonly PageMark[] {
   const { notes, selects, chapters, id } = episode;
+  const edition_id = head.id;
   const colour = useDesk((state) => state.colour);
   const material = useMemo(() => {
     const { passages } = page;
@@ -74,9 +75,9 @@ export function useMarks({ page, head, episode, plan, marks, edit }: Of): readon
     return [
       ...shown.flatMap((select) => placed(passages, select.id, select.recording, select.start, select.end).flatMap((at) => selectMarks(edition, select, at))),
       ...notes.flatMap((note) => stands(passages, note).map((at) => noteMark(id, note, at))),
-      ...chapters.flatMap((chapter) => stands(passages, chapter).map((at) => chapterMark(chapter, at))),
+      ...chapters.flatMap((chapter) => stands(passages, chapter).map((at) => chapterMark({ id: edition_id, episode_id: id }, chapter, at))),
     ];
-  }, [page, notes, selects, colour, chapters, id]);
+  }, [page, notes, selects, colour, chapters, id, edition_id]);
   const music = useMemo(() => [...new Set(head.beds.map((bed) => bed.recording))], [head.beds]);
   const loud = useQueries({ queries: music.map(peaksQuery), combine: (all) => all.map((query) => query.data) });
   const shots = useShots(head);
