@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from jaskel.core.chapters import programme_chapters, with_breaks
+from jaskel.core.marks.bed import Bed
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.pickup import lines_in
 from jaskel.core.problem import Problem
@@ -49,6 +50,8 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         told = tuple(line_of(session.get_one(Recording, each.recording)).told for each in lines)
         tags = Tags(row.episode.title, row.episode.show.name, row.episode.title, told)
         kept = str(row.written.get("article", ""))
+        beds = {each.recording for each in edition.marks.all(Bed)}
+        music = {name: known.name for name in beds if (known := session.get(Recording, name))}
         chapters = [*marks_of(row.episode).marks.all(Chapter)]
         shown = captions_of(row.episode.show)
         parts = {"show": row.episode.show.name, "episode": row.episode.title, "edition": row.name}
@@ -81,7 +84,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     artist = workshop.artist(plan.material.titles, plan.material.style)
     making = Making(
         plan, workshop.sound.read, original, artist, tags, voices, workshop.faces, bits, muted,
-        captions, job.details.get("texts", "first"), about, named, text, progress,
+        captions, job.details.get("texts", "first"), about, named, text, music, progress,
     )  # fmt: skip
     with home.vault.making(home.vault.export(job.id)) as path:
         form.write(path, making)

@@ -24,9 +24,10 @@ from jaskel.media.captions.drawn import Overlay, Renderer
 from jaskel.media.captions.files import CAPTION_FORMS, CaptionForm
 from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import write_json, write_lines, write_vtt
+from jaskel.media.cue_sheet import write_cue_sheet
 from jaskel.media.graphics import Artist
 from jaskel.media.printed import PrintedPassage, write_transcript_pdf
-from jaskel.media.render import SOUND_BITS, Container, Tags, write_film, write_mp3, write_wav
+from jaskel.media.render import SOUND_BITS, Container, Tags, write_compressed, write_film, write_flac, write_mp3, write_wav
 from jaskel.media.sound import Read
 from jaskel.media.stems import write_stems
 from jaskel.media.texts import told, write_markdown, write_text
@@ -63,6 +64,8 @@ class Making:
         The name of a caption file with an ending.
     article
         What is said as an article, in Markdown.
+    music
+        Names of recordings of music by their ids.
     """
 
     plan: Plan
@@ -79,6 +82,7 @@ class Making:
     about: About = field(default_factory=About)
     name_of: Callable[[str], str] = "captions.{}".format
     article: str = ""
+    music: Mapping[str, str] = field(default_factory=dict)
     progress: Callable[[Ticks], None] = lambda _: None
 
     @property
@@ -169,6 +173,21 @@ def _film(path: Path, making: Making, container: Container) -> None:
 @form("mp3", "Programme", "MP3", "with title and show", bytes_a_second=40_000)
 def _mp3(path: Path, making: Making) -> None:
     write_mp3(path, making.plan, making.read, making.progress, making.tags, making.bits)
+
+
+@form("m4a", "Programme", "M4A (AAC)", "with title, show and chapters", bytes_a_second=40_000)
+def _m4a(path: Path, making: Making) -> None:
+    write_compressed(path, ".m4a", making.plan, making.read, making.progress, making.tags, making.bits)
+
+
+@form("opus", "Programme", "Opus", "with title and show", bytes_a_second=40_000)
+def _opus(path: Path, making: Making) -> None:
+    write_compressed(path, ".opus", making.plan, making.read, making.progress, making.tags, making.bits)
+
+
+@form("flac", "Programme", "FLAC", "48 kHz, 24 bit, without loss", bytes_a_second=288_000)
+def _flac(path: Path, making: Making) -> None:
+    write_flac(path, making.plan, making.read, making.progress, making.tags)
 
 
 @form("wav", "Programme", "WAV", "48 kHz, 24 bit", bytes_a_second=288_000)
@@ -272,3 +291,8 @@ def _markdown_article(path: Path, making: Making) -> None:
 @form("article txt", "Article", "Article as text", "without any marks", ending="article.txt")
 def _text_article(path: Path, making: Making) -> None:
     write_text_article(path, making.article)
+
+
+@form("cue sheet", "Lists", "Music used", "a line for each piece of music, with its times (CSV)", ending="music.csv")
+def _cue_sheet(path: Path, making: Making) -> None:
+    write_cue_sheet(path, making.plan, making.music)

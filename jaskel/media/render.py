@@ -80,22 +80,43 @@ def channels_of(plan: Plan) -> int:
     return 1 if plan.bus and plan.bus.mono else 2
 
 
-def write_mp3(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags, bits: int = SOUND_BITS) -> None:
-    """MP3 of so many ``bits`` a second, with ID3 tags."""
-    with av.open(str(path), "w", format="mp3") as out:
+ENCODERS = {".mp3": ("mp3", "libmp3lame"), ".m4a": ("ipod", "aac"), ".ogg": ("ogg", "libopus"), ".opus": ("ogg", "libopus")}
+"""Container and encoder of compressed sound, by the ending of the file."""
+
+
+def write_compressed(
+    path: Path, ending: str, plan: Plan, read: Read, progress: Report, tags: Tags, bits: int = SOUND_BITS
+) -> None:
+    """The programme in the form that an ``ending`` of :data:`ENCODERS` stands for, with tags and chapters as it has them."""
+    container, encoder = ENCODERS[ending]
+    with av.open(str(path), "w", format=container) as out:
         out.metadata.update(tags.metadata())
         put_into(out, tags.chapters)
         channels = channels_of(plan)
         layout = "mono" if channels == 1 else "stereo"
-        stream = out.add_stream("libmp3lame", rate=RATE, layout=layout)
+        stream: Any = out.add_stream(encoder, rate=RATE, layout=layout)
         stream.bit_rate = bits
+        if container == "ogg":
+            # Comments of Ogg are those of its stream.
+            stream.metadata.update(tags.metadata())
         for begin, sound in stretches(plan, read, progress):
             out.mux(stream.encode(_audio_frame(sound[:, :channels], begin, layout)))
         out.mux(stream.encode())
 
 
-ENCODERS = {".mp3": ("mp3", "libmp3lame"), ".m4a": ("ipod", "aac"), ".ogg": ("ogg", "libopus"), ".opus": ("ogg", "libopus")}
-"""Container and encoder of compressed sound, by the ending of the file."""
+def write_mp3(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags, bits: int = SOUND_BITS) -> None:
+    """MP3 of so many ``bits`` a second, with ID3 tags."""
+    write_compressed(path, ".mp3", plan, read, progress, tags, bits)
+
+
+def write_flac(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags) -> None:
+    """FLAC of 24 bit, without loss, with tags."""
+    channels = channels_of(plan)
+    with soundfile.SoundFile(path, "w", RATE, channels, "PCM_24", format="FLAC") as out:
+        told = tags.metadata()
+        out.title, out.album, out.artist, out.comment = (told[name] for name in ("title", "album", "artist", "comment"))
+        for _, sound in stretches(plan, read, progress):
+            write_samples(out, sound[:, :channels])
 
 
 def write_sound(path: Path, ending: str, sound: Iterator[np.ndarray], channels: int, bits: int = SOUND_BITS) -> None:

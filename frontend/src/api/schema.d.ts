@@ -4308,7 +4308,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt";
+            form: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet";
             /** Id */
             id: string;
             /**
@@ -4530,7 +4530,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt";
+            key: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet";
             /** Label */
             label: string;
         };
@@ -5743,7 +5743,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt";
+            form: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet";
             /**
              * Muted
              * @default false

@@ -65,7 +65,7 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
         </div>
       ))}
       <label className="mb-1 flex items-center justify-between gap-2 text-soft">
-        Sound of MP3 and films
+        Sound of MP3, M4A, Opus and films
         <Pick label="Bit rate" value={String(kilobits)} options={BITS.map((each) => [String(each), `${each} kbit/s`] as const)} onChange={(each) => setKilobits(Number(each) as (typeof BITS)[number])} />
       </label>
       <label className="mb-1 flex items-center justify-between gap-2 text-soft">
