@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any
 
+from sqlalchemy.orm import Session
+
 from jaskel.core.chapters import programme_chapters, with_breaks
+from jaskel.core.edition import Edition
 from jaskel.core.marks.bed import Bed
 from jaskel.core.marks.chapter import Chapter
+from jaskel.core.marks.cutaway import Cutaway
 from jaskel.core.pickup import lines_in
 from jaskel.core.problem import Problem
 from jaskel.core.reuse.article import article
@@ -50,8 +54,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         told = tuple(line_of(session.get_one(Recording, each.recording)).told for each in lines)
         tags = Tags(row.episode.title, row.episode.show.name, row.episode.title, told)
         kept = str(row.written.get("article", ""))
-        beds = {each.recording for each in edition.marks.all(Bed)}
-        music = {name: known.name for name in beds if (known := session.get(Recording, name))}
+        used = [session.get(Recording, name) for name in _used(session, edition)]
+        names = {each.id: each.name for each in used if each}
+        files = file_names([each for each in used if each])
         chapters = [*marks_of(row.episode).marks.all(Chapter)]
         shown = captions_of(row.episode.show)
         parts = {"show": row.episode.show.name, "episode": row.episode.title, "edition": row.name}
@@ -84,7 +89,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     artist = workshop.artist(plan.material.titles, plan.material.style)
     making = Making(
         plan, workshop.sound.read, original, artist, tags, voices, workshop.faces, bits, muted,
-        captions, job.details.get("texts", "first"), about, named, text, music, progress,
+        captions, job.details.get("texts", "first"), about, named, text, names, files, progress,
     )  # fmt: skip
     with home.vault.making(home.vault.export(job.id)) as path:
         form.write(path, making)
@@ -103,6 +108,30 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
             )
         )
         post(session, "export", job.of_episode, id=job.id)
+
+
+def _used(session: Session, edition: Edition) -> list[str]:
+    """The recordings that are heard or seen in an edition."""
+    tracks = [track.recording for known in sessions_in(session, edition).values() for track in known.tracks]
+    beds = [each.recording for each in edition.marks.all(Bed)]
+    return [*dict.fromkeys([*tracks, *beds, *(each.shown for each in edition.marks.all(Cutaway))])]
+
+
+def file_names(recordings: Sequence[Recording]) -> dict[str, str]:
+    """Names of files for recordings, by their ids: as they are called, with an ending, each unlike the others."""
+    found: dict[str, str] = {}
+    taken: set[str] = set()
+    for each in recordings:
+        plain = "".join(letter for letter in each.name if letter.isprintable() and letter not in '/\\:*?"<>|').strip(" .")
+        stem, ending = Path(plain or "recording").stem, Path(plain).suffix
+        ending = ending if 1 < len(ending) <= 6 else f".{each.info['container'].split(',')[0]}"
+        number, name = 1, f"{stem}{ending}"
+        while name.casefold() in taken:
+            number += 1
+            name = f"{stem} {number}{ending}"
+        taken.add(name.casefold())
+        found[each.id] = name
+    return found
 
 
 def about_of(details: Mapping[str, Any], language: str, voices: Mapping[str, str], tags: Tags, revision: int) -> About:

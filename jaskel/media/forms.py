@@ -25,12 +25,14 @@ from jaskel.media.captions.files import CAPTION_FORMS, CaptionForm
 from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import write_json, write_lines, write_vtt
 from jaskel.media.cue_sheet import write_cue_sheet
+from jaskel.media.edl import write_edls
 from jaskel.media.graphics import Artist
 from jaskel.media.printed import PrintedPassage, write_transcript_pdf
 from jaskel.media.render import SOUND_BITS, Container, Tags, write_compressed, write_film, write_flac, write_mp3, write_wav
 from jaskel.media.sound import Read
 from jaskel.media.stems import write_stems
 from jaskel.media.texts import told, write_markdown, write_text
+from jaskel.media.timeline import LEFT_OUT, timeline_of, write_otio, write_otioz
 from jaskel.media.typefaces import SHIPPED_ONLY, Typefaces
 
 
@@ -64,8 +66,10 @@ class Making:
         The name of a caption file with an ending.
     article
         What is said as an article, in Markdown.
-    music
-        Names of recordings of music by their ids.
+    names
+        Names of recordings by their ids.
+    files
+        The same as names of files, each unlike the others.
     """
 
     plan: Plan
@@ -82,7 +86,8 @@ class Making:
     about: About = field(default_factory=About)
     name_of: Callable[[str], str] = "captions.{}".format
     article: str = ""
-    music: Mapping[str, str] = field(default_factory=dict)
+    names: Mapping[str, str] = field(default_factory=dict)
+    files: Mapping[str, str] = field(default_factory=dict)
     progress: Callable[[Ticks], None] = lambda _: None
 
     @property
@@ -295,4 +300,20 @@ def _text_article(path: Path, making: Making) -> None:
 
 @form("cue sheet", "Lists", "Music used", "a line for each piece of music, with its times (CSV)", ending="music.csv")
 def _cue_sheet(path: Path, making: Making) -> None:
-    write_cue_sheet(path, making.plan, making.music)
+    write_cue_sheet(path, making.plan, making.names)
+
+
+@form("otio", "Timeline", "OpenTimelineIO", f"for finishing elsewhere; without {LEFT_OUT}")
+def _timeline(path: Path, making: Making) -> None:
+    write_otio(path, timeline_of(making.plan, making.tags.title, making.files, making.tags.chapters))
+
+
+@form("otioz", "Timeline", "OpenTimelineIO with media", "the same, with the originals in one file")
+def _bundle(path: Path, making: Making) -> None:
+    timeline = timeline_of(making.plan, making.tags.title, making.files, making.tags.chapters)
+    write_otioz(path, timeline, making.files, making.originals, lambda: making.progress(making.plan.length // 2))
+
+
+@form("edl", "Timeline", "EDL (CMX 3600)", "a list of cuts for each track, in a zip", ending="edl.zip")
+def _edl(path: Path, making: Making) -> None:
+    write_edls(path, timeline_of(making.plan, making.tags.title, making.files))

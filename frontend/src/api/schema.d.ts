@@ -4308,7 +4308,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet";
+            form: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet" | "otio" | "otioz" | "edl";
             /** Id */
             id: string;
             /**
@@ -4530,7 +4530,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet";
+            key: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet" | "otio" | "otioz" | "edl";
             /** Label */
             label: string;
         };
@@ -5743,7 +5743,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet";
+            form: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet" | "otio" | "otioz" | "edl";
             /**
              * Muted
              * @default false
