@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
+from math import ceil
 
 import numpy as np
 
@@ -122,8 +123,9 @@ def _why(said: Sequence[Sentence], unit: tuple[int, int], alike: np.ndarray, ran
 def _chosen(costs: np.ndarray, lengths: Sequence[Ticks], surplus: Ticks) -> list[int]:
     """Which of them to take so that their lengths come to ``surplus`` or little more, at the least cost."""
     unit = max(STEP, surplus / STEPS)
-    steps = [max(1, round(each / unit)) for each in lengths]
-    aim = max(1, round(surplus / unit))
+    # Rounded down, so that what is taken is never less than it is counted as.
+    steps = [max(1, int(each / unit)) for each in lengths]
+    aim = max(1, ceil(surplus / unit))
     most = aim + max(max(1, round(aim * OVER)), max(steps))
     best = np.full(most + 1, np.inf)
     best[0] = 0
@@ -136,8 +138,8 @@ def _chosen(costs: np.ndarray, lengths: Sequence[Ticks], surplus: Ticks) -> list
         taken[at] = tried < best
         best = np.where(taken[at], tried, best)
     enough = np.flatnonzero(best[aim:] < np.inf)
-    # A little more than has to go is worse than what costs little more.
-    over = np.arange(most + 1 - aim) * unit / RATE * 0.3
+    # A second more than has to go is worse than anything that could be said in it.
+    over = np.arange(most + 1 - aim) * unit / RATE * 2
     if len(enough):
         length = aim + int(enough[np.argmin((best[aim:] + over)[enough])])
     else:
