@@ -5,6 +5,7 @@ from __future__ import annotations
 from sqlalchemy import select
 
 from jaskel.settings import Settings
+from jaskel.store import deleted
 from jaskel.store.database import Database
 from jaskel.store.editions import Editions
 from jaskel.store.models import Recording
@@ -23,7 +24,9 @@ class Home:
         self.editions = Editions(self.transcripts)
 
     def sweep(self) -> None:
-        """Delete what an earlier run left half made. Only to be called while nothing else uses the data folder."""
+        """Delete what an earlier run left half made, and what was deleted long ago. Only while nothing else uses the folder."""
+        with self.database.write() as session:
+            deleted.sweep(session, self.vault)
         with self.database.read() as session:
             self.vault.sweep(lambda digest: session.scalar(select(Recording.id).where(Recording.digest == digest)) is not None)
 

@@ -22,6 +22,12 @@ class Base(DeclarativeBase):
     pass
 
 
+class Deletable:
+    """What can be brought back after it was deleted; see :mod:`jaskel.store.deleted`."""
+
+    deleted: Mapped[datetime | None]
+
+
 class Show(Base):
     """A series with a common look and sound.
 
@@ -192,7 +198,7 @@ class TranscriptPart(Base):
     words: Mapped[list[list[Any]]] = mapped_column(JSON)
 
 
-class BroughtText(Base):
+class BroughtText(Deletable, Base):
     """A text brought to a recording. ``state`` is ``seen``, ``fitting``, ``taken``, ``guided`` or ``failed``.
 
     ``words`` are ``[text, voice, start, end]`` each; ``report`` says how text and sound compared.
@@ -211,7 +217,7 @@ class BroughtText(Base):
     created: Mapped[datetime] = mapped_column(default=now)
 
 
-class Take(Base):
+class Take(Deletable, Base):
     """Something being recorded in a browser. ``beat`` is when its last chunk came."""
 
     __tablename__ = "takes"
@@ -419,7 +425,7 @@ class Job(Base):
         return self.episode_id or ""
 
 
-class Export(Base):
+class Export(Deletable, Base):
     """A finished export; its file lies in the vault under its id."""
 
     __tablename__ = "exports"

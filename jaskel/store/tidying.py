@@ -73,7 +73,8 @@ def script_of(session: Session, name: str) -> list[str]:
     """The words of the text that was brought to a recording, or to the tracks of a session, and followed; newest first."""
     row = session.get(SessionRow, name)
     names = [track.recording_id for track in row.tracks] if row else [name]
-    texts = select(BroughtText).where(BroughtText.recording_id.in_(names), BroughtText.state.in_(("taken", "guided")))
+    taken = BroughtText.state.in_(("taken", "guided"))
+    texts = select(BroughtText).where(BroughtText.recording_id.in_(names), taken, BroughtText.deleted.is_(None))
     newest = session.scalars(texts.order_by(BroughtText.created.desc()).limit(1)).first()
     return [word[0] for word in newest.words] if newest else []
 

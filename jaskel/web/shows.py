@@ -256,7 +256,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
     texts = session.scalars(
         select(BroughtText)
         .join(Recording, Recording.id == BroughtText.recording_id)
-        .where(Recording.episode_id == episode.id)
+        .where(Recording.episode_id == episode.id, BroughtText.deleted.is_(None))
         .order_by(BroughtText.created)
     )
     spellings = session.scalars(
@@ -276,7 +276,9 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
     lent += [track.recording for row in sessions if row.episode_id != episode.id for track in row.tracks]
     foreign = {voice.id: voice for recording in lent for voice in recording.episode.show.voices}
     edition_ids = [edition.id for edition in episode.editions]
-    exports = session.scalars(select(Export).where(Export.edition_id.in_(edition_ids)).order_by(Export.created.desc()))
+    finished = select(Export).where(Export.edition_id.in_(edition_ids), Export.deleted.is_(None))
+    exports = session.scalars(finished.order_by(Export.created.desc()))
+    takes = session.scalars(select(Take).where(Take.episode_id == episode.id, Take.deleted.is_(None)))
     marks = marks_of(episode).marks
     return EpisodeOut(
         id=episode.id,
@@ -302,7 +304,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         selects=[select_out(each) for each in marks.all(Select)],
         colours=episode.show.colours,  # type: ignore[arg-type]
         chapters=[chapter_out(each) for each in marks.all(Chapter)],
-        takes=[take_out(take) for take in session.scalars(select(Take).where(Take.episode_id == episode.id))],
+        takes=[take_out(take) for take in takes],
         editions=[edition_brief(edition) for edition in episode.editions],
         jobs=[job_out(job) for job in jobs],
         exports=[export_out(export) for export in exports],

@@ -10,7 +10,8 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Missing, Problem
 from jaskel.media.probe import probe, room_for
-from jaskel.store.models import Take
+from jaskel.store.deleted import found
+from jaskel.store.models import Take, now
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.recordings import add_recording
@@ -69,28 +70,42 @@ def finish(path: TakePath):  # type: ignore[no-untyped-def]
     info = probe(place, take.name)
     received = home.vault.adopt(place)
     response = add_recording(take.episode_id, take.name, received.digest, received.size, info, transcribe=True, placed=True)
-    _forget(take.id)
+    with home.database.write() as session:
+        session.delete(_announced(session, _find(session, path.take_id)))
+    place.unlink(missing_ok=True)
     return response
 
 
 @api.delete("/takes/<take_id>", responses={204: None})
 def discard(path: TakePath):  # type: ignore[no-untyped-def]
-    """Throw a take away."""
-    _forget(path.take_id)
+    """Discard a take; for a week it can be brought back."""
+    _set_deleted(path.take_id, True)
     return Response(status=204)
 
 
-def _forget(take_id: str) -> None:
-    home = context().workshop.home
-    with home.database.write() as session:
-        take = _find(session, take_id)
-        post(session, "recording", take.episode_id, id=take.id)
-        session.delete(take)
-    home.vault.take(take_id).unlink(missing_ok=True)
+@api.post("/takes/<take_id>/restore", responses={204: None})
+def restore(path: TakePath):  # type: ignore[no-untyped-def]
+    """Bring a discarded take back."""
+    _set_deleted(path.take_id, False)
+    return Response(status=204)
+
+
+def _set_deleted(take_id: str, deleted: bool) -> None:
+    with context().workshop.home.database.write() as session:
+        take = _announced(session, _found(session.get(Take, take_id)))
+        take.deleted = now() if deleted else None
+
+
+def _announced(session: Session, take: Take) -> Take:
+    post(session, "recording", take.episode_id, id=take.id)
+    return take
 
 
 def _find(session: Session, take_id: str) -> Take:
-    take = session.get(Take, take_id)
+    return _found(found(session, Take, take_id))
+
+
+def _found(take: Take | None) -> Take:
     if take is None:
         raise Missing("no-take", "This take is not there any more. Begin another.")
     return take

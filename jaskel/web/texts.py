@@ -10,7 +10,8 @@ from sqlalchemy.orm import Session
 from jaskel.core.problem import Missing, Problem
 from jaskel.jobs.queue import add_job, send
 from jaskel.media.text_files import LONGEST, read_text
-from jaskel.store.models import BroughtText, Recording
+from jaskel.store.deleted import found
+from jaskel.store.models import BroughtText, Recording, now
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.recordings import find_recording
@@ -60,17 +61,31 @@ def take(path: TextPath, body: TakeText):  # type: ignore[no-untyped-def]
 
 @api.delete("/texts/<text_id>", responses={204: None})
 def remove(path: TextPath):  # type: ignore[no-untyped-def]
-    """Put a text away. What became of it on the page stays."""
-    with context().workshop.home.database.write() as session:
-        text = _find(session, path.text_id)
-        recording = session.get_one(Recording, text.recording_id)
-        session.delete(text)
-        post(session, "recording", recording.episode_id, id=recording.id)
+    """Remove a text; for a week it can be brought back. What became of it on the page stays."""
+    _set_deleted(path.text_id, True)
     return Response(status=204)
 
 
+@api.post("/texts/<text_id>/restore", responses={204: None})
+def restore(path: TextPath):  # type: ignore[no-untyped-def]
+    """Bring a removed text back."""
+    _set_deleted(path.text_id, False)
+    return Response(status=204)
+
+
+def _set_deleted(text_id: str, deleted: bool) -> None:
+    with context().workshop.home.database.write() as session:
+        text = _found(session.get(BroughtText, text_id))
+        text.deleted = now() if deleted else None
+        recording = session.get_one(Recording, text.recording_id)
+        post(session, "recording", recording.episode_id, id=recording.id)
+
+
 def _find(session: Session, text_id: str) -> BroughtText:
-    text = session.get(BroughtText, text_id)
+    return _found(found(session, BroughtText, text_id))
+
+
+def _found(text: BroughtText | None) -> BroughtText:
     if text is None:
         raise Missing("no-text", "This text is not there any more. Bring it again.")
     return text

@@ -7,7 +7,8 @@ from flask import Response, send_file
 from jaskel.core.problem import Missing
 from jaskel.jobs import queue
 from jaskel.media.forms import FORMS
-from jaskel.store.models import EditionRow, Export
+from jaskel.store.deleted import found
+from jaskel.store.models import EditionRow, Export, now
 from jaskel.store.notices import post
 from jaskel.web.context import context
 from jaskel.web.resource import binary, resource
@@ -58,7 +59,7 @@ def download(path: ExportPath):  # type: ignore[no-untyped-def]
     """The file of a finished export."""
     home = context().workshop.home
     with home.database.read() as session:
-        export = session.get(Export, path.export_id)
+        export = found(session, Export, path.export_id)
     if export is None or not home.vault.export(export.id).exists():
         raise Missing("no-export", "This export is not there any more. Export it again.")
     return send_file(home.vault.export(export.id), as_attachment=True, download_name=export.file_name)
@@ -66,14 +67,22 @@ def download(path: ExportPath):  # type: ignore[no-untyped-def]
 
 @api.delete("/exports/<export_id>", responses={204: None})
 def remove(path: ExportPath):  # type: ignore[no-untyped-def]
-    """Delete the file of an export. The edition is not touched."""
-    home = context().workshop.home
-    with home.database.write() as session:
-        export = session.get(Export, path.export_id)
-        if export is None:
-            raise Missing("no-export", "This export is not there any more.")
-        row = session.get_one(EditionRow, export.edition_id)
-        session.delete(export)
-        post(session, "export", row.episode_id, id=export.id)
-    home.vault.export(export.id).unlink(missing_ok=True)
+    """Delete an export; for a week it can be brought back. The edition is not touched."""
+    _set_deleted(path.export_id, True)
     return Response(status=204)
+
+
+@api.post("/exports/<export_id>/restore", responses={204: None})
+def restore(path: ExportPath):  # type: ignore[no-untyped-def]
+    """Bring a deleted export back."""
+    _set_deleted(path.export_id, False)
+    return Response(status=204)
+
+
+def _set_deleted(export_id: str, deleted: bool) -> None:
+    with context().workshop.home.database.write() as session:
+        export = session.get(Export, export_id)
+        if export is None:
+            raise Missing("no-export", "This export is not there any more. Export it again.")
+        export.deleted = now() if deleted else None
+        post(session, "export", session.get_one(EditionRow, export.edition_id).episode_id, id=export.id)

@@ -192,7 +192,8 @@ class TestExports:
             assert "word1 " not in response.text
         jaskel.client.delete(f"/api/exports/{job['id']}")
         jaskel.get(f"/api/exports/{job['id']}/file", 404)
-        assert not list(jaskel.settings.vault.joinpath("exports").iterdir())
+        jaskel.post(f"/api/exports/{job['id']}/restore", status=204)
+        assert jaskel.get(f"/api/exports/{job['id']}/file").data == response.data
 
     def test_nothing_kept_is_said(self, jaskel, edition):
         strike(jaskel, edition, 1, (0, 20 * RATE))

@@ -10,6 +10,8 @@ from conftest import RATE, tone, write_media
 from test_retyping import operate
 
 from jaskel.core.transcript import Word
+from jaskel.store.deleted import KEPT
+from jaskel.store.models import Export
 
 
 @pytest.fixture
@@ -39,6 +41,20 @@ def test_words_of_a_muted_voice_are_left_out_unless_they_are_wanted(jaskel, epis
     written = exported(jaskel, episode, form).decode()
     assert "So" in written and "hull." in written and "we" not in written and "begin" not in written
     assert "begin" in exported(jaskel, episode, form, muted=True).decode()
+
+
+def test_what_was_deleted_a_week_ago_is_forgotten_with_its_file(jaskel, episode):
+    exported(jaskel, episode, "txt")
+    folder = jaskel.settings.vault / "exports"
+    (name,) = [each.name for each in folder.iterdir()]
+    jaskel.client.delete(f"/api/exports/{name}")
+    jaskel.workshop.home.sweep()
+    assert (folder / name).exists()
+    with jaskel.workshop.home.database.write() as session:
+        session.get_one(Export, name).deleted -= KEPT
+    jaskel.workshop.home.sweep()
+    assert not (folder / name).exists()
+    jaskel.post(f"/api/exports/{name}/restore", status=404)
 
 
 @pytest.mark.parametrize(("form", "bits"), [("mp3", 96_000), ("mp3", 320_000), ("mp4", 96_000)])

@@ -79,3 +79,14 @@ def test_takes_are_numbered(jaskel, episode, content):
     put(jaskel, first, 0, content)
     jaskel.post(f"/api/takes/{first['id']}/finish", status=201)
     assert begin(jaskel, episode)["name"] == "Take 3.webm"
+
+
+def test_a_take_that_was_discarded_comes_back_with_all_that_was_stored(jaskel, episode, content):
+    take = begin(jaskel, episode)
+    put(jaskel, take, 0, content)
+    jaskel.client.delete(f"/api/takes/{take['id']}")
+    assert takes(jaskel, episode) == []
+    put(jaskel, take, 1, content, 404)
+    jaskel.post(f"/api/takes/{take['id']}/restore", status=204)
+    assert takes(jaskel, episode)[0]["size"] == len(content)
+    jaskel.post(f"/api/takes/{take['id']}/finish", status=201)

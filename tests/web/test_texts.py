@@ -102,3 +102,11 @@ def test_put_away(jaskel, recording):
     text = bring(jaskel, recording, "only text")
     assert jaskel.client.delete(f"/api/texts/{text['id']}").status_code == 204
     assert jaskel.get(f"/api/episodes/{recording['episode']}")["texts"] == []
+
+
+def test_a_text_that_was_removed_comes_back(jaskel, recording):
+    text = bring(jaskel, recording, "only text")
+    jaskel.client.delete(f"/api/texts/{text['id']}")
+    assert jaskel.client.post(f"/api/texts/{text['id']}/take", json={}).status_code == 404
+    jaskel.post(f"/api/texts/{text['id']}/restore", status=204)
+    assert jaskel.get(f"/api/episodes/{recording['episode']}")["texts"] == [text]

@@ -2,6 +2,7 @@
 import { Popover } from "radix-ui";
 import { useState, type FormEvent } from "react";
 import { client, got, type Episode } from "../api/client";
+import { keys } from "../api/queries";
 import { useChange } from "../desk/change";
 import { Button } from "../ui/controls";
 import { TextField } from "../ui/fields";
@@ -9,8 +10,7 @@ import { TextField } from "../ui/fields";
 
 export function Titles({ episode }: { episode: Episode }) {
   const [open, setOpen] = useState(false);
-  // Names are read everywhere.
-  const change = useChange([], async ({ title, show }: { title: string; show: string }) => {
+  const change = useChange([keys.episode(episode.id), keys.shows], async ({ title, show }: { title: string; show: string }) => {
     if (title && title !== episode.title) {
       await got(client.PATCH("/api/episodes/{episode_id}", { params: { path: { episode_id: episode.id } }, body: { title, folder: null, archived: null, deleted: null } }));
     }

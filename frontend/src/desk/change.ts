@@ -13,22 +13,29 @@ export interface Change<Input, Output> {
 }
 
 /**
- * A change after which what `stale` names is read again, whether it failed or not. `settles` may deal with a failure in its own
+ * A change after which all that `stale` names is read again, whether it failed or not. `settles` may deal with a failure in its own
  * way: it then says true.
  */
-export function useChange<Output, Input = void>(stale: QueryKey, change: (input: Input) => Promise<Output>, settles: (error: Error) => boolean = () => false): Change<Input, Output> {
+export function useChange<Output, Input = void>(stale: readonly QueryKey[], change: (input: Input) => Promise<Output>, settles: (error: Error) => boolean = () => false): Change<Input, Output> {
   const queries = useQueryClient();
   const { mutate, isPending } = useMutation({
     mutationFn: change,
     onError: (error) => settles(error) || failed(error),
-    onSettled: () => queries.invalidateQueries({ queryKey: stale }),
+    onSettled: () => readAgain(stale, queries),
   });
   return { run: (input, then) => mutate(input, then && { onSuccess: then }), busy: isPending };
 }
 
 /** The same for a change to an episode. */
 export const useEpisodeChange = <Output, Input = void>(episode: string, ...how: DropFirst<Parameters<typeof useChange<Output, Input>>>) =>
-  useChange<Output, Input>(keys.episode(episode), ...how);
+  useChange<Output, Input>([keys.episode(episode)], ...how);
+
+/** What is read again when the material of pages has changed: what recordings there are, who speaks in them, what they say. */
+export const PAGES = [["episode"], ["head"], ["plan"], ["cues"], ["findings"], ["rests"]] as const;
+
+/** The same for a change to what pages are made of. */
+export const usePageChange = <Output, Input = void>(episode: string, ...how: DropFirst<Parameters<typeof useChange<Output, Input>>>) =>
+  useChange<Output, Input>([keys.episode(episode), ...PAGES.slice(1)], ...how);
 
 /** What is said once a change is made. */
 interface Told {
@@ -47,7 +54,8 @@ export function tellDone({ text, undo }: Told, stale: readonly QueryKey[] = []) 
   desk().say(text, { also: { text: "Undo", run } });
 }
 
-const readAgain = (stale: readonly QueryKey[]) => Promise.all(stale.map((queryKey) => queryClient.invalidateQueries({ queryKey })));
+/** Reads again what is named, and nothing else. */
+export const readAgain = (stale: readonly QueryKey[], queries = queryClient) => Promise.all(stale.map((queryKey) => queries.invalidateQueries({ queryKey })));
 
 /** A change that is made from outside a component; gives whether it was made. */
 export async function change(stale: readonly QueryKey[], send: () => Promise<unknown>, told?: Told): Promise<boolean> {

@@ -1,7 +1,8 @@
 import { Popover } from "radix-ui";
 import { useState, type FormEvent } from "react";
 import type { Voice } from "../api/client";
-import { client, got, queryClient, Refusal } from "../api/client";
+import { client, got, Refusal } from "../api/client";
+import { PAGES, readAgain } from "../desk/change";
 import { Button, Trouble } from "../ui/controls";
 import { Pick, TextField } from "../ui/fields";
 import { inkOf } from "./sources";
@@ -44,7 +45,7 @@ function VoiceForm({ voice, voices, done }: { voice: Voice; voices: ReadonlyMap<
   const carryOut = async (work: Promise<unknown>) => {
     try {
       await work;
-      await queryClient.invalidateQueries();
+      await readAgain(PAGES);
       done();
     } catch (error) {
       setTrouble(error instanceof Error ? error.message : String(error));

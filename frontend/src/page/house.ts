@@ -26,10 +26,10 @@ const NOTHING = { rules: null, look: null, names: null, language: null };
 
 export function useHouse(show_id: string) {
   const params = { path: { show_id } };
-  const house = useChange(keyOf(show_id), (body: House) => got(client.PUT("/api/shows/{show_id}/captions", { params, body: { ...NOTHING, ...body } })));
-  const save = useChange(keyOf(show_id), (body: Look) => got(client.POST("/api/shows/{show_id}/looks", { params, body })));
-  const remove = useChange(keyOf(show_id), (name: string) => got(client.DELETE("/api/shows/{show_id}/looks/{name}", { params: { path: { show_id, name } } })));
-  const font = useChange(keyOf(show_id), (file: File) =>
+  const house = useChange([keyOf(show_id)], (body: House) => got(client.PUT("/api/shows/{show_id}/captions", { params, body: { ...NOTHING, ...body } })));
+  const save = useChange([keyOf(show_id)], (body: Look) => got(client.POST("/api/shows/{show_id}/looks", { params, body })));
+  const remove = useChange([keyOf(show_id)], (name: string) => got(client.DELETE("/api/shows/{show_id}/looks/{name}", { params: { path: { show_id, name } } })));
+  const font = useChange([keyOf(show_id)], (file: File) =>
     got(client.POST("/api/shows/{show_id}/fonts", { params: { ...params, query: { name: file.name } }, ...asItIs(file) })),
   );
   return {

@@ -15,10 +15,10 @@ const changed = () => Promise.all(["head", "plan"].map((key) => queryClient.inva
 
 export function useStyleChange(show_id: string) {
   const params = { path: { show_id } };
-  const keep = useChange(keyOf(show_id), (body: Omit<Style, "logo">) => got(client.PUT("/api/shows/{show_id}/style", { params, body })));
-  const logo = useChange(keyOf(show_id), (file: File) => got(client.POST("/api/shows/{show_id}/logo", { params: { ...params, query: { name: file.name } }, ...asItIs(file) })));
-  const bare = useChange(keyOf(show_id), () => got(client.DELETE("/api/shows/{show_id}/logo", { params })));
-  const picture = useChange(keyOf(show_id), (file: File) => got(client.POST("/api/shows/{show_id}/house-pictures", { params: { ...params, query: { name: file.name } }, ...asItIs(file) })));
+  const keep = useChange([keyOf(show_id)], (body: Omit<Style, "logo">) => got(client.PUT("/api/shows/{show_id}/style", { params, body })));
+  const logo = useChange([keyOf(show_id)], (file: File) => got(client.POST("/api/shows/{show_id}/logo", { params: { ...params, query: { name: file.name } }, ...asItIs(file) })));
+  const bare = useChange([keyOf(show_id)], () => got(client.DELETE("/api/shows/{show_id}/logo", { params })));
+  const picture = useChange([keyOf(show_id)], (file: File) => got(client.POST("/api/shows/{show_id}/house-pictures", { params: { ...params, query: { name: file.name } }, ...asItIs(file) })));
   return {
     /** Takes in a picture that lies behind a framing; gives its digest. */
     picture: (file: File, then: (digest: string) => void) => picture.run(file, (taken) => then(taken.digest)),

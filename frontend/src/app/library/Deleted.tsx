@@ -6,8 +6,8 @@ import { Button } from "../../ui/controls";
 import { changed } from "./EpisodeLine";
 
 export function Deleted({ shows }: { shows: readonly Show[] }) {
-  const episode = useChange(keys.shows, (id: string) => changed(id, { deleted: false }));
-  const show = useChange(keys.shows, (show_id: string) =>
+  const episode = useChange([keys.shows], (id: string) => changed(id, { deleted: false }));
+  const show = useChange([keys.shows], (show_id: string) =>
     got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id } }, body: { name: null, about: null, deleted: false, numbers: null, colours: null } })),
   );
   const lines = [

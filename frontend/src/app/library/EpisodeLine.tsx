@@ -45,8 +45,8 @@ export const changed = (id: string, what: EpisodeChange) =>
 
 export function EpisodeLine({ episode, folders }: { episode: EpisodeBrief; folders: readonly string[] }) {
   const [naming, setNaming] = useState<"title" | "folder" | null>(null);
-  const change = useChange(keys.shows, (what: EpisodeChange) => changed(episode.id, what));
-  const copy = useChange(keys.shows, (template: boolean) =>
+  const change = useChange([keys.shows], (what: EpisodeChange) => changed(episode.id, what));
+  const copy = useChange([keys.shows], (template: boolean) =>
     got(
       client.POST("/api/episodes/{episode_id}/duplicate", {
         params: { path: { episode_id: episode.id } },

@@ -81,7 +81,7 @@ export function Library() {
 }
 
 function NewShow({ first }: { first: boolean }) {
-  const make = useChange(keys.shows, (name: string) => got(client.POST("/api/shows", { body: { name, about: "" } })));
+  const make = useChange([keys.shows], (name: string) => got(client.POST("/api/shows", { body: { name, about: "" } })));
   return (
     <section aria-label="New show" className={first ? "" : "border-t border-line pt-5"}>
       <NameForm label="Name of the new show" button="Make a show" make={(name) => make.run(name)} busy={make.busy} />

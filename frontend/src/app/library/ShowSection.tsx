@@ -14,10 +14,10 @@ export function ShowSection({ show }: { show: Show }) {
   const [archived, setArchived] = useState(false);
   const [naming, setNaming] = useState(false);
   const open = useOpening();
-  const make = useChange(keys.shows, (title: string) => newEpisode(show.id, title));
+  const make = useChange([keys.shows], (title: string) => newEpisode(show.id, title));
   const changed = (what: { name?: string; deleted?: boolean }) =>
     got(client.PATCH("/api/shows/{show_id}", { params: { path: { show_id: show.id } }, body: { name: null, about: null, deleted: null, numbers: null, colours: null, ...what } }));
-  const change = useChange(keys.shows, changed);
+  const change = useChange([keys.shows], changed);
   const { getRootProps, getInputProps, isDragActive, open: choose } = useFiles((files) => make.run(titleOf(files), (episode) => open(episode, files)));
   const kept = show.episodes.filter((episode) => !episode.deleted);
   const listed = kept.filter((episode) => archived || !episode.archived);

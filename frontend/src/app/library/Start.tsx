@@ -9,8 +9,8 @@ import { newShowWithEpisode, titleOf, useFiles, useOpening } from "./begin";
 
 export function Start() {
   const open = useOpening();
-  const begin = useChange(keys.shows, newShowWithEpisode);
-  const demo = useChange(keys.shows, () => got(client.POST("/api/demo")));
+  const begin = useChange([keys.shows], newShowWithEpisode);
+  const demo = useChange([keys.shows], () => got(client.POST("/api/demo")));
   const { getRootProps, getInputProps, isDragActive, open: choose } = useFiles((files) => begin.run(titleOf(files), (episode) => open(episode, files)));
   const busy = begin.busy || demo.busy;
   return (

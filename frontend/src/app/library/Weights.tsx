@@ -76,7 +76,7 @@ export function Weights() {
 }
 
 function Line({ weights }: { weights: WeightsInfo }) {
-  const remove = useChange(keys.weights, () => got(client.DELETE("/api/weights/{weights_id}", { params: { path: { weights_id: weights.id } } })));
+  const remove = useChange([keys.weights], () => got(client.DELETE("/api/weights/{weights_id}", { params: { path: { weights_id: weights.id } } })));
   return (
     <li className="flex items-center gap-3 py-1.5">
       <span className="min-w-0 flex-1">

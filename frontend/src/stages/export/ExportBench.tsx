@@ -2,11 +2,10 @@ import { Download, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { client, got, type Episode, type Head } from "../../api/client";
 import { USUAL_FILES, type CaptionFilesAsked } from "../../api/exports";
-import { useForms } from "../../api/queries";
+import { keys, useForms } from "../../api/queries";
 import type { SchemaFormOut as Form } from "../../api/schema";
 import { bytes, clock } from "../../api/time";
-import { useEpisodeChange, useWork } from "../../desk/change";
-import { desk } from "../../desk/desk";
+import { tellDone, useEpisodeChange, useWork } from "../../desk/change";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
@@ -47,6 +46,7 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
     got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, bits: (kilobits * 1000) as 192000, muted, captions: [...CAPTIONS[captions]], ...files } })),
   );
   const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
+  const back = (export_id: string) => got(client.POST("/api/exports/{export_id}/restore", { params: { path: { export_id } } }));
   const jobs = episode.jobs.filter((job) => job.kind === "export" && job.subject === head.id && job.state !== "cancelled");
   const exports = episode.exports.filter((each) => each.edition_id === head.id).toSorted((a, b) => b.created.localeCompare(a.created));
   return (
@@ -126,7 +126,7 @@ function Bench({ episode, head }: { episode: Episode; head: Head }) {
             >
               <Download size={15} />
             </a>
-            <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} hint="The edition stays; export again to get it back" onClick={() => remove.run(each.id, () => desk().say(`Deleted ${each.file_name}`))}>
+            <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} hint="The edition stays as it is" onClick={() => remove.run(each.id, () => tellDone({ text: `Deleted ${each.file_name}`, undo: () => back(each.id) }, [keys.episode(episode.id)]))}>
               <Trash2 size={15} />
             </Button>
           </li>

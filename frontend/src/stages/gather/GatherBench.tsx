@@ -1,9 +1,9 @@
 import { FilePlus2, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
-import { client, got, queryClient, Refusal, UNREACHABLE, type Episode, type PageWords, type Recording } from "../../api/client";
+import { client, got, Refusal, UNREACHABLE, type Episode, type PageWords, type Recording } from "../../api/client";
 import { useWeights } from "../../api/queries";
 import { bytes, clock } from "../../api/time";
-import { useEpisodeChange, useWork } from "../../desk/change";
+import { useEpisodeChange, usePageChange, useWork } from "../../desk/change";
 import type { Edit } from "../../page/edit";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Progress, Trouble } from "../../ui/controls";
@@ -43,7 +43,7 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
   const path = { params: { path: { recording_id: recording.id } } };
   const accept = useEpisodeChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/accept", path)));
   const [using, setUsing] = useState("");
-  const remove = useEpisodeChange(
+  const remove = usePageChange(
     episode.id,
     (from_page: boolean) => got(client.DELETE("/api/recordings/{recording_id}", { params: { ...path.params, query: { from_page } } })),
     (error) => {
@@ -54,10 +54,7 @@ function RecordingCard({ episode, recording, edit, page }: CardProps) {
   );
   const place = useEpisodeChange(episode.id, () => got(client.POST("/api/recordings/{recording_id}/place", path)));
   const take = (fromPage: boolean) =>
-    remove.run(fromPage, () => {
-      setUsing("");
-      void queryClient.invalidateQueries();
-    });
+    remove.run(fromPage, () => setUsing(""));
   const preparing = episode.jobs.find((job) => job.kind === "prepare" && job.subject === recording.id);
   const picture = episode.jobs.find((job) => job.kind === "picture" && job.subject === recording.id && job.state === "running");
   return (

@@ -2,7 +2,8 @@ import { Circle, Mic, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { client, got, type Episode } from "../../api/client";
 import { bytes, clock, RATE } from "../../api/time";
-import { useEpisodeChange } from "../../desk/change";
+import { keys } from "../../api/queries";
+import { tellDone, useEpisodeChange } from "../../desk/change";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Pick } from "../../ui/fields";
 import { close, finish, open, record, stop, useRecorder, type Source } from "./recorder";
@@ -117,7 +118,9 @@ function Preview({ show }: { show: boolean }) {
 
 /** A take whose tab went away: what was stored of it can be used. */
 function Broken({ episode, id, name, size }: { episode: Episode; id: string; name: string; size: number }) {
-  const discard = useEpisodeChange(episode.id, () => got(client.DELETE("/api/takes/{take_id}", { params: { path: { take_id: id } } })));
+  const params = { path: { take_id: id } };
+  const discard = useEpisodeChange(episode.id, () => got(client.DELETE("/api/takes/{take_id}", { params })));
+  const back = () => got(client.POST("/api/takes/{take_id}/restore", { params }));
   return (
     <div className="mt-2 space-y-1.5 rounded-md border border-line bg-paper px-2.5 py-2">
       <p>
@@ -125,7 +128,7 @@ function Broken({ episode, id, name, size }: { episode: Episode; id: string; nam
       </p>
       <div className="flex gap-1.5">
         <Button onClick={() => void finish(episode.id, id)}>Keep what was recorded</Button>
-        <Button onClick={() => discard.run()}>Discard</Button>
+        <Button onClick={() => discard.run(undefined, () => tellDone({ text: `Discarded ${name}`, undo: back }, [keys.episode(episode.id)]))}>Discard</Button>
       </div>
     </div>
   );

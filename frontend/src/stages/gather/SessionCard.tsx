@@ -1,24 +1,24 @@
 import clsx from "clsx";
 import { Headphones, Link2, Video } from "lucide-react";
 import { useState, type FormEvent } from "react";
-import { client, got, queryClient, type Episode, type Session, type Track } from "../../api/client";
+import { client, got, type Episode, type Session, type Track } from "../../api/client";
 import { clock, RATE } from "../../api/time";
-import { useEpisodeChange, useWork } from "../../desk/change";
+import { usePageChange, useWork } from "../../desk/change";
 import { inkOf } from "../../page/sources";
 import { Button, Heading } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 import { NumberField } from "../../ui/NumberField";
 import { TextField, Tick } from "../../ui/fields";
+import { Slider } from "../../ui/Slider";
 
-const everything = () => void queryClient.invalidateQueries();
 const HEARD_SECONDS = 8;
 
 /** Recordings made at the same time: how they lie to one another, whose voices they are, and whether they are joined. */
 export function SessionCard({ episode, session }: { episode: Episode; session: Session }) {
   const work = useWork(episode.id);
   const path = { params: { path: { session_id: session.id } } };
-  const join = useEpisodeChange(episode.id, () => got(client.POST("/api/sessions/{session_id}/join", path)));
-  const apart = useEpisodeChange(episode.id, () => got(client.DELETE("/api/sessions/{session_id}", path)));
+  const join = usePageChange(episode.id, () => got(client.POST("/api/sessions/{session_id}/join", path)));
+  const apart = usePageChange(episode.id, () => got(client.DELETE("/api/sessions/{session_id}", path)));
   const job = episode.jobs.find((each) => each.kind === "sync" && each.subject === session.id && each.state !== "cancelled");
   const unknown = session.tracks.filter((track, index) => index > 0 && track.sure === 0);
   const syncing = session.state === "syncing";
@@ -53,11 +53,11 @@ export function SessionCard({ episode, session }: { episode: Episode; session: S
       {session.state !== "joined" && (
         <div className="flex gap-1.5">
           {!syncing && (
-            <Button look="strong" onClick={() => join.run(undefined, everything)}>
+            <Button look="strong" onClick={() => join.run()}>
               <Link2 size={14} /> Join them
             </Button>
           )}
-          <Button onClick={() => apart.run(undefined, everything)}>Keep separate</Button>
+          <Button onClick={() => apart.run()}>Keep separate</Button>
         </div>
       )}
     </li>
@@ -80,10 +80,10 @@ interface Change {
 
 function TrackLine({ episode, session, track }: { episode: Episode; session: Session; track: Track }) {
   const params = { path: { session_id: session.id, recording_id: track.recording } };
-  const change = useEpisodeChange(episode.id, (what: Change) =>
+  const change = usePageChange(episode.id, (what: Change) =>
     got(client.PATCH("/api/sessions/{session_id}/tracks/{recording_id}", { params, body: { offset: null, sounds: null, voice: null, ...what } })),
   );
-  const send = (what: Change) => change.run(what, everything);
+  const send = (what: Change) => change.run(what);
   const voice = episode.voices.find((each) => each.id === track.voice);
   const camera = episode.recordings.find((each) => each.id === track.recording)?.picture;
   const name = (event: FormEvent<HTMLFormElement>) => {
@@ -153,17 +153,7 @@ function Together({ session }: { session: Session }) {
       >
         <Headphones size={14} /> Hear together
       </Button>
-      <input
-        type="range"
-        min={0}
-        max={1}
-        step={0.001}
-        value={at}
-        aria-label="Where to listen"
-        aria-valuetext={clock(place)}
-        onChange={(event) => setAt(Number(event.target.value))}
-        className="min-w-0 flex-1 accent-[var(--blue)]"
-      />
+      <Slider handles={[{ label: "Where to listen", value: at, text: clock(place) }]} min={0} max={1} step={0.001} onSet={([to = at]) => setAt(to)} className="min-w-0 flex-1" />
       <span className="w-10 text-right font-mono text-xs text-soft">{clock(place)}</span>
       {/* A moment of both recordings, to hear whether they lie together: there is no text of it yet. */}
       {/* eslint-disable-next-line jsx-a11y/media-has-caption */}
@@ -177,7 +167,7 @@ export function JoinForm({ episode }: { episode: Episode }) {
   const free = episode.recordings.filter((recording) => !recording.session && recording.state === "ready" && recording.sound_codec && recording.kind === "speech");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const picked = chosen.filter((id) => free.some((recording) => recording.id === id));
-  const make = useEpisodeChange(episode.id, () =>
+  const make = usePageChange(episode.id, () =>
     got(client.POST("/api/episodes/{episode_id}/sessions", { params: { path: { episode_id: episode.id } }, body: { recordings: [...picked] } })),
   );
   if (free.length < 2) return null;

@@ -1,5 +1,4 @@
 /** How shots follow who speaks: whether, how long each is at least, and when both are seen. */
-import { Slider } from "radix-ui";
 import { useMemo, useState } from "react";
 import type { Head } from "../../api/client";
 import { RATE } from "../../api/time";
@@ -7,6 +6,7 @@ import type { Edit } from "../../page/edit";
 import { useAllShots, type Shot } from "../../page/shots";
 import { Button } from "../../ui/controls";
 import { Line, Pick, Tick } from "../../ui/fields";
+import { Slider } from "../../ui/Slider";
 
 interface FollowingProps {
   head: Head;
@@ -43,10 +43,7 @@ export function Following({ head, edit, seen }: FollowingProps) {
       {found && rules.follow && (
         <div role="group" aria-label="Lengths of shots">
           <Histogram shots={found.shots} shortest={shortest} />
-          <Slider.Root value={[shortest]} min={0} max={BARS * STEP} step={STEP} onValueChange={([value = shortest]) => setDragged(Math.max(LEAST, value))} onValueCommit={commit} className="relative flex h-4 touch-none items-center select-none">
-            <Slider.Track className="relative h-0.5 w-full bg-line" />
-            <Slider.Thumb aria-label="A shot lasts at least" className="block size-3.5 rounded-full border-2 border-blue bg-paper" />
-          </Slider.Root>
+          <Slider handles={[{ label: "A shot lasts at least", value: shortest }]} min={0} max={BARS * STEP} step={STEP} onMove={([value = shortest]) => setDragged(Math.max(LEAST, value))} onSet={commit} />
           <p aria-live="polite" className="leading-snug text-soft">
             A shot lasts at least <b className="font-mono text-[12px] text-ink">{(shortest / RATE).toFixed(2)} s</b>: {found.shots.length} shots for {found.turns} turns of speech
           </p>

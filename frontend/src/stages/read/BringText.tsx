@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { client, got, queryClient, Refusal, UNREACHABLE, type BroughtText, type Episode, type Recording } from "../../api/client";
 import { keys } from "../../api/queries";
 import { clock } from "../../api/time";
-import { useEpisodeChange, useWork } from "../../desk/change";
+import { tellDone, useEpisodeChange, useWork } from "../../desk/change";
 import { Button, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
 
@@ -60,6 +60,7 @@ function TextCard({ episode, recording, text }: { episode: Episode; recording: R
     got(client.POST("/api/texts/{text_id}/take", { params, body: { own_times: false, guides: false, ...how } })),
   );
   const remove = useEpisodeChange(episode.id, () => got(client.DELETE("/api/texts/{text_id}", { params })));
+  const back = () => got(client.POST("/api/texts/{text_id}/restore", { params }));
   const job = episode.jobs.find((each) => each.kind === "bring" && each.subject === text.id && each.state !== "failed");
   return (
     <section aria-label={text.name} className="space-y-1.5 rounded border border-line px-2 py-1.5">
@@ -96,7 +97,7 @@ function TextCard({ episode, recording, text }: { episode: Episode; recording: R
             Keep its times
           </Button>
         )}
-        {text.state !== "fitting" && <Button onClick={() => remove.run()}>Remove text</Button>}
+        {text.state !== "fitting" && <Button onClick={() => remove.run(undefined, () => tellDone({ text: `Removed ${text.name}`, undo: back }, [keys.episode(episode.id)]))}>Remove text</Button>}
       </div>
     </section>
   );

@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "wouter";
-import { client, got, queryClient } from "../../api/client";
+import { client, got } from "../../api/client";
 import type { SchemaSaidOut as Hit } from "../../api/schema";
 import { clock } from "../../api/time";
 import { desk, failed } from "../../desk/desk";
 import { Button } from "../../ui/controls";
 import { TextField, Tick } from "../../ui/fields";
 import { hrefOf } from "../../api/queries";
+import { PAGES, readAgain } from "../../desk/change";
 
 interface Wanted {
   showId: string;
@@ -44,7 +45,7 @@ export function FindInShow({ showId, words, whole, voice }: Wanted) {
     } catch (error) {
       failed(error);
     }
-    void queryClient.invalidateQueries();
+    void readAgain([...PAGES, ["found"]]);
   };
   if (!wanted) return null;
   if (found.isError) return <p className="text-red">{found.error.message}</p>;

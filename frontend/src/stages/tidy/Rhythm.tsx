@@ -1,5 +1,4 @@
 import { useQuery } from "@tanstack/react-query";
-import { Slider } from "radix-ui";
 import { useMemo, useState } from "react";
 import { client, got, type Head, type Voice } from "../../api/client";
 import { keys } from "../../api/queries";
@@ -9,6 +8,7 @@ import { Button } from "../../ui/controls";
 import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/fields";
 import type { Settings } from "./settings";
+import { Slider } from "../../ui/Slider";
 
 interface RhythmProps {
   head: Head;
@@ -60,17 +60,11 @@ export function Rhythm({ head, voices, thresholds, settings }: RhythmProps) {
     <div className="mt-3 space-y-2" role="group" aria-label="Rhythm">
       <div className="flex items-center gap-2">
         <span className="text-soft">calm</span>
-        <input type="range" min={0} max={4} step={1} value={settings.known.rhythm} aria-label="Rhythm from calm to brisk" aria-valuetext={NAMES[settings.known.rhythm] ?? ""} onChange={(event) => settings.change({ rhythm: Number(event.target.value), own_rests: false })} className="min-w-0 flex-1 accent-blue" />
+        <Slider handles={[{ label: "Rhythm from calm to brisk", value: settings.known.rhythm, text: NAMES[settings.known.rhythm] ?? "" }]} min={0} max={4} step={1} onSet={([rhythm = 2]) => settings.change({ rhythm, own_rests: false })} className="min-w-0 flex-1" />
         <span className="text-soft">brisk</span>
       </div>
       <Histogram rests={rests.lengths} long={rests.long} longer={longer} becomes={becomes} />
-      <Slider.Root value={[becomes, longer]} min={STEP} max={BARS * STEP} step={STEP} minStepsBetweenThumbs={0} onValueChange={([a = becomes, b = longer]) => setDragged([a, b])} onValueCommit={choose} className="relative flex h-4 touch-none items-center select-none">
-        <Slider.Track className="relative h-0.5 w-full bg-line">
-          <Slider.Range className="absolute h-full bg-blue" />
-        </Slider.Track>
-        <Slider.Thumb aria-label="Long rests become" className="block size-3.5 rounded-full border-2 border-green bg-paper" />
-        <Slider.Thumb aria-label="Rests are long from" className="block size-3.5 rounded-full border-2 border-blue bg-paper" />
-      </Slider.Root>
+      <Slider handles={[{ label: "Long rests become", value: becomes, green: true }, { label: "Rests are long from", value: longer }]} min={STEP} max={BARS * STEP} step={STEP} onMove={([a = becomes, b = longer]) => setDragged([a, b])} onSet={choose} />
       <p aria-live="polite" className="leading-snug">
         Longer than <b className="font-mono text-[12px]">{shown(longer)} s</b> become <b className="font-mono text-[12px]">{shown(becomes)} s</b>: {count} {count === 1 ? "rest" : "rests"}, {clock(rests.saved)} saved, {clock(head.running_time - rests.saved)} left
       </p>
