@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from contextlib import ExitStack
+from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -12,27 +13,31 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from jaskel.core.chapters import programme_chapters, with_breaks
+from jaskel.core.destination import Destination, DestinationCaptions, by_key, told_length, too_long
 from jaskel.core.edition import Edition
 from jaskel.core.marks.bed import Bed
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.cutaway import Cutaway
 from jaskel.core.pickup import lines_in
+from jaskel.core.plan import Plan
 from jaskel.core.problem import Problem
 from jaskel.core.reuse.article import article
 from jaskel.core.reuse.programme import words_heard
+from jaskel.core.timebase import Ticks
 from jaskel.jobs.loudness import measured_plan
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.captions.about import About
 from jaskel.media.captions.rates import FRAME_RATES
-from jaskel.media.forms import FORMS, Making
+from jaskel.media.forms import FORMS, Form, Making
 from jaskel.media.probe import room_for
 from jaskel.media.render import SOUND_BITS, Tags
 from jaskel.speech.language import AUTO
+from jaskel.store.destinations import destinations_of
 from jaskel.store.house_captions import captions_of
 from jaskel.store.house_captions import file_name as caption_name
 from jaskel.store.material import marks_of, sessions_in
-from jaskel.store.models import EditionRow, Export, Job, Recording
+from jaskel.store.models import EditionRow, Export, Job, Recording, Show
 from jaskel.store.notices import post
 from jaskel.store.pickups import line_of
 from jaskel.store.sessions import transcripts_in
@@ -40,10 +45,11 @@ from jaskel.store.way import names_of
 
 
 def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
-    """Write one file; it appears among the exports when it is complete."""
-    home, form = workshop.home, FORMS[job.details["form"]]
+    """Write all files of a destination; they appear among the exports when all of them are complete."""
+    home = workshop.home
     with home.database.read() as session:
         row = session.get_one(EditionRow, job.subject)
+        destination = wanted(job.details, row.episode.show)
         edition = home.editions.open(session, row.id).edition
         voices = names_of(session, row.episode.show, edition, transcripts_in(session, edition.recordings, home.transcripts))
         spoken = (
@@ -57,57 +63,125 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         used = [session.get(Recording, name) for name in _used(session, edition)]
         names = {each.id: each.name for each in used if each}
         files = file_names([each for each in used if each])
-        chapters = [*marks_of(row.episode).marks.all(Chapter)]
+        chapters = [*marks_of(row.episode).marks.all(Chapter)] if destination.chapters else []
         shown = captions_of(row.episode.show)
         parts = {"show": row.episode.show.name, "episode": row.episode.title, "edition": row.name}
-        named = partial(caption_name, shown.names, language=shown.language or language, **parts)
-        name = file_name(parts["show"], parts["episode"], parts["edition"], form.ending) if form.group != "Captions" else ""
-    opened, plan = measured_plan(workshop, row.id, progress)
-    if not plan.length:
-        raise Problem(
-            "nothing-kept", "Everything in this edition is struck, so there is nothing to export. Put something back."
-        )
+    language = shown.language or language
+    opened, plan = measured_plan(workshop, row.id, destination, progress)
+    _refuse(plan, destination)
     told_chapters = programme_chapters(chapters, plan)
     tags = replace(tags, chapters=tuple(with_breaks(told_chapters, plan)))
-    if form.group == "Chapters" and not tags.chapters:
+    forms = [FORMS[key] for key in destination.forms]
+    if not tags.chapters and [form.group for form in forms] == ["Chapters"]:
         raise Problem("no-chapters", "This edition has no chapters. Let them be found under Reuse, or begin one there.")
-    room_for(home.vault.root, form.bytes_a_second * plan.length // 48_000, name)
-    with home.database.write() as session:
-        session.get_one(Job, job.id).total = plan.length
-    named = partial(named, step=str(opened.revision))
-    name = name or named(form.ending)
-    about = about_of(job.details, (shown.language or language).replace("_", "-"), voices, tags, opened.revision)
-    bits, muted = job.details.get("bits", SOUND_BITS), bool(job.details.get("muted"))
-    captions = frozenset(job.details.get("captions", ()))
-
-    text = kept or article(words_heard(plan), told_chapters, voices, tags.title, "names") if form.group == "Article" else ""
+    forms = [form for form in forms if tags.chapters or form.group != "Chapters"]
+    parts |= {"step": str(opened.revision), "destination": destination.name, "language": language}
+    named = Naming(destination, shown.names, parts)
+    room_for(home.vault.root, sum(form.bytes_a_second for form in forms) * plan.length // 48_000, named(forms[0]))
+    text = kept or article(words_heard(plan), told_chapters, voices, tags.title, "names")
 
     def original(recording: str) -> Path:
         with home.database.read() as session:
             return home.vault.original(session.get_one(Recording, recording).digest)
 
-    artist = workshop.artist(plan.material.titles, plan.material.style)
     making = Making(
-        plan, workshop.sound.read, original, artist, tags, voices, workshop.faces, bits, muted,
-        captions, job.details.get("texts", "first"), about, named, text, names, files, progress,
-    )  # fmt: skip
-    with home.vault.making(home.vault.export(job.id)) as path:
-        form.write(path, making)
-        size = path.stat().st_size
+        plan,
+        workshop.sound.read,
+        original,
+        workshop.artist(plan.material.titles, plan.material.style),
+        tags,
+        voices,
+        workshop.faces,
+        destination.bits,
+        destination.quality,
+        bool(job.details.get("muted")),
+        destination.film_captions,
+        job.details.get("texts", "first"),
+        about_of(job.details, language.replace("_", "-"), voices, tags, opened.revision),
+        partial(caption_name, shown.names, **parts),
+        text,
+        names,
+        files,
+    )
+    # Files of words take no time worth telling.
+    heavy = [form for form in forms if form.bytes_a_second]
     with home.database.write() as session:
-        session.merge(
-            Export(
-                id=job.id,
-                edition_id=row.id,
-                job_id=job.id,
-                form=form.key,
-                file_name=name,
-                size=size,
-                length=plan.length,
-                revision=opened.revision,
+        session.get_one(Job, job.id).total = plan.length * max(1, len(heavy))
+    made: list[Export] = []
+    with ExitStack() as stack:
+        for number, form in enumerate(forms):
+            before = plan.length * (heavy.index(form) if form in heavy else 0)
+            id = f"{job.id}-{number}" if number else job.id
+            path = stack.enter_context(home.vault.making(home.vault.export(id)))
+            form.write(path, replace(making, progress=partial(_report, progress, before)))
+            made.append(
+                Export(
+                    id=id,
+                    edition_id=row.id,
+                    job_id=job.id,
+                    form=form.key,
+                    destination=destination.name if destination.key else "",
+                    file_name=named(form),
+                    size=path.stat().st_size,
+                    length=plan.length,
+                    revision=opened.revision,
+                )
             )
-        )
+    with home.database.write() as session:
+        for export in made:
+            session.merge(export)
         post(session, "export", job.of_episode, id=job.id)
+
+
+def _report(progress: Progress, before: Ticks, done: Ticks) -> None:
+    progress(before + done)
+
+
+def _refuse(plan: Plan, destination: Destination) -> None:
+    if not plan.length:
+        raise Problem(
+            "nothing-kept", "Everything in this edition is struck, so there is nothing to export. Put something back."
+        )
+    if over := too_long(plan, destination):
+        raise Problem(
+            "too-long",
+            f"This edition is {told_length(over)} longer than the {destination.longest} s that “{destination.name}” takes. "
+            "Bring it to length under Cut.",
+        )
+
+
+def wanted(details: Mapping[str, Any], show: Show) -> Destination:
+    """The destination of an export; one that was only asked for by a form has no name.
+
+    Raises
+    ------
+    Problem
+        ``no-destination``.
+    """
+    if key := details.get("destination"):
+        found = by_key(key, destinations_of(show))
+        if found is None:
+            raise Problem("no-destination", "This destination is not kept with the show any more. Choose another one.")
+        return found
+    captions = details.get("captions", ())
+    how: DestinationCaptions = "both" if len(captions) > 1 else next(iter(captions), "none")
+    return Destination("", "", form=details["form"], bits=details.get("bits", SOUND_BITS), captions=how)
+
+
+@dataclass(frozen=True)
+class Naming:
+    """How the files of an export are called: as their destination has it, captions of no destination as their show has it."""
+
+    destination: Destination
+    captions: str
+    parts: Mapping[str, str]
+
+    def __call__(self, form: Form) -> str:
+        if self.destination.key:
+            return caption_name(self.destination.names, form.ending, **self.parts)
+        if form.group == "Captions":
+            return caption_name(self.captions, form.ending, **self.parts)
+        return file_name(self.parts["show"], self.parts["episode"], self.parts["edition"], form.ending)
 
 
 def _used(session: Session, edition: Edition) -> list[str]:

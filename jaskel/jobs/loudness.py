@@ -11,10 +11,11 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from jaskel.core.destination import Destination, fitted_plan
 from jaskel.core.edition import Edition
 from jaskel.core.marks.chain import chains
 from jaskel.core.marks.level import faders, set_fader
-from jaskel.core.marks.loudness import Measured, found_loudness, loudness_of
+from jaskel.core.marks.loudness import LoudnessMark, Measured, found_loudness, loudness_of
 from jaskel.core.marks.mark import Mark, strip_name
 from jaskel.core.operations import SetMarks, Telling
 from jaskel.core.plan import Plan, compile_plan
@@ -55,20 +56,21 @@ def bring_to_loudness(workshop: Workshop, job: Job, progress: Progress) -> None:
         wanted = loudness_of(opened.edition.marks)
         if not plan.length or (wanted and wanted.measured and wanted.measured.of == plan.unlevelled and _curve(workshop, plan)):
             return
-        measure(workshop, job.subject, opened, plan, progress)
+        measure(workshop, job.subject, plan, progress)
         if not wanted:
             return
 
 
-def measured_plan(workshop: Workshop, edition_id: str, progress: Progress) -> tuple[Opened, Plan]:
-    """An edition as it is exported: its tracks processed, and at its loudness, measured anew where it was edited since."""
+def measured_plan(workshop: Workshop, edition_id: str, destination: Destination, progress: Progress) -> tuple[Opened, Plan]:
+    """An edition as a destination wants it: its tracks processed, and at its loudness, measured where it was edited since."""
     opened, plan = _plan(workshop, edition_id, progress)
-    wanted = loudness_of(opened.edition.marks)
+    plan = fitted_plan(opened.edition, plan.material, destination)
+    marks = plan.edition.marks
+    wanted = loudness_of(marks)
     if wanted and plan.length and (wanted.measured is None or wanted.measured.of != plan.unlevelled):
-        found = measure(workshop, edition_id, opened, plan, progress)
+        found = measure(workshop, edition_id, plan, progress)
         if found:
-            marks = opened.edition.marks.changed(found_loudness(opened.edition.marks, *found))
-            plan = replace(plan, edition=replace(plan.edition, marks=marks))
+            plan = replace(plan, edition=replace(plan.edition, marks=marks.changed(found_loudness(marks, *found))))
     return opened, plan
 
 
@@ -84,15 +86,18 @@ def _plan(workshop: Workshop, edition_id: str, progress: Progress) -> tuple[Open
         return opened, compile_plan(opened.edition, material_in(session, opened.edition, home.vault, said))
 
 
-def measure(workshop: Workshop, edition_id: str, opened: Opened, plan: Plan, progress: Progress) -> tuple[Bus, Measured] | None:
-    """Find what brings a programme to its loudness, store it, and write down how loud it is over time.
+def measure(workshop: Workshop, edition_id: str, plan: Plan, progress: Progress) -> tuple[Bus, Measured] | None:
+    """Find what brings a programme to its loudness; the edition's own is stored, with how loud it is over time.
 
     Raises
     ------
     Problem
         ``silent``.
     """
-    wanted = loudness_of(opened.edition.marks)
+    wanted = loudness_of(plan.edition.marks)
+    home = workshop.home
+    with home.database.read() as session:
+        own = _alike(loudness_of(home.editions.open(session, edition_id).edition.marks), wanted)
     bus = None
     if wanted:
         setting, found = setting_for(
@@ -103,14 +108,13 @@ def measure(workshop: Workshop, edition_id: str, opened: Opened, plan: Plan, pro
         decibels, held = (setting.decibels, setting.peak - setting.margin) if setting else (0.0, wanted.peak)
         bus = Bus(decibels, held, wanted.mono)
         measured = Measured(found.integrated, found.range, found.peak, plan.unlevelled)
-    _write_curve(workshop, plan, bus, progress)
+    if own:
+        _write_curve(workshop, plan, bus, progress)
     if not wanted or not bus:
         return None
-    home = workshop.home
     with home.database.write() as session:
         now = home.editions.open(session, edition_id)
-        there = loudness_of(now.edition.marks)
-        if there and (there.target, there.peak, there.mono) == (wanted.target, wanted.peak, wanted.mono):
+        if own and _alike(loudness_of(now.edition.marks), wanted):
             told = f"brought the programme to {measured.integrated:.1f} LUFS"
             changes = found_loudness(now.edition.marks, bus, measured)
             arrived = home.editions.arrive(session, edition_id, SetMarks.of(changes, told), told)
@@ -118,6 +122,12 @@ def measure(workshop: Workshop, edition_id: str, opened: Opened, plan: Plan, pro
                 session, "edition", session.get_one(EditionRow, edition_id).episode_id, id=edition_id, revision=arrived.revision
             )
     return bus, measured
+
+
+def _alike(one: LoudnessMark | None, other: LoudnessMark | None) -> bool:
+    """Whether two ask for the same."""
+    asked = [each and (each.target, each.peak, each.mono) for each in (one, other)]
+    return asked[0] == asked[1]
 
 
 def _unlevelled(workshop: Workshop, plan: Plan, progress: Progress, *, mono: bool) -> Iterator[np.ndarray]:

@@ -16,6 +16,7 @@ from zipfile import ZIP_DEFLATED, ZipFile
 from jaskel.core.captions.cues import Cue
 from jaskel.core.captions.second import Texts, in_texts
 from jaskel.core.captions.words import ProgrammeWord
+from jaskel.core.destination import Quality
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import Ticks
 from jaskel.media.articles import write_docx_article, write_html_article, write_markdown_article, write_text_article
@@ -28,7 +29,18 @@ from jaskel.media.cue_sheet import write_cue_sheet
 from jaskel.media.edl import write_edls
 from jaskel.media.graphics import Artist
 from jaskel.media.printed import PrintedPassage, write_transcript_pdf
-from jaskel.media.render import SOUND_BITS, Container, Tags, write_compressed, write_film, write_flac, write_mp3, write_wav
+from jaskel.media.proof import write_proof
+from jaskel.media.render import (
+    CODINGS,
+    SOUND_BITS,
+    Tags,
+    write_broadcast_wav,
+    write_compressed,
+    write_film,
+    write_flac,
+    write_mp3,
+    write_wav,
+)
 from jaskel.media.sound import Read
 from jaskel.media.stems import write_stems
 from jaskel.media.texts import told, write_markdown, write_text
@@ -50,8 +62,8 @@ class Making:
         What a player shows of it.
     voices
         Names of voices by their ids.
-    bits
-        Bits a second of compressed sound.
+    bits, quality
+        Bits a second of compressed sound, and how finely pictures are encoded.
     muted
         Whether words count whose voice is muted.
     faces
@@ -80,6 +92,7 @@ class Making:
     voices: Mapping[str, str]
     faces: Typefaces = SHIPPED_ONLY
     bits: int = SOUND_BITS
+    quality: Quality = "good"
     muted: bool = False
     captions: frozenset[FilmCaptions] = frozenset()
     texts: Texts = "first"
@@ -147,57 +160,64 @@ def form(
     return register
 
 
-@form("mp4", "Programme", "MP4 video", "H.264 and AAC, size and rate of the source", bytes_a_second=600_000)
-def _mp4(path: Path, making: Making) -> None:
-    _film(path, making, "mp4")
+def _film(key: str, label: str, about: str, ending: str = "") -> None:
+    @form(key, "Film", label, about, ending=ending, bytes_a_second=600_000)
+    def write(path: Path, making: Making) -> None:
+        plan, frame = making.plan, making.plan.frame
+        renderer = Renderer(frame.width, frame.height, making.faces)
+        coding = CODINGS[key]
+        track = "track" in making.captions and coding.tracks
+        write_film(
+            path,
+            plan,
+            making.read,
+            making.originals,
+            making.artist,
+            making.progress,
+            making.tags,
+            making.bits,
+            coding,
+            Overlay(plan.screens(making.voices, making.texts), renderer) if "burned in" in making.captions else None,
+            CaptionTrack(making.cues, making.about.language) if track else None,
+            making.quality,
+        )
 
 
-@form("mkv", "Programme", "MKV video", "H.264 and AAC, size and rate of the source", bytes_a_second=600_000)
-def _mkv(path: Path, making: Making) -> None:
-    _film(path, making, "matroska")
+_film("mp4", "MP4 video", "H.264 and AAC")
+_film("mkv", "MKV video", "H.264 and AAC")
+_film("mov", "MOV video", "H.264 and PCM of 24 bit")
+_film("webm", "WebM video", "VP9 and Opus; captions only in the picture")
+_film("av1", "MP4 video (AV1)", "AV1 and Opus, smaller and slower to write; captions only in the picture", "mp4")
 
 
-def _film(path: Path, making: Making, container: Container) -> None:
-    plan, frame = making.plan, making.plan.frame
-    renderer = Renderer(frame.width, frame.height, making.faces)
-    write_film(
-        path,
-        plan,
-        making.read,
-        making.originals,
-        making.artist,
-        making.progress,
-        making.tags,
-        making.bits,
-        container,
-        Overlay(plan.screens(making.voices, making.texts), renderer) if "burned in" in making.captions else None,
-        CaptionTrack(making.cues, making.about.language) if "track" in making.captions else None,
-    )
-
-
-@form("mp3", "Programme", "MP3", "with title and show", bytes_a_second=40_000)
+@form("mp3", "Sound", "MP3", "with title and show", bytes_a_second=40_000)
 def _mp3(path: Path, making: Making) -> None:
     write_mp3(path, making.plan, making.read, making.progress, making.tags, making.bits)
 
 
-@form("m4a", "Programme", "M4A (AAC)", "with title, show and chapters", bytes_a_second=40_000)
+@form("m4a", "Sound", "M4A (AAC)", "with title, show and chapters", bytes_a_second=40_000)
 def _m4a(path: Path, making: Making) -> None:
     write_compressed(path, ".m4a", making.plan, making.read, making.progress, making.tags, making.bits)
 
 
-@form("opus", "Programme", "Opus", "with title and show", bytes_a_second=40_000)
+@form("opus", "Sound", "Opus", "with title and show", bytes_a_second=40_000)
 def _opus(path: Path, making: Making) -> None:
     write_compressed(path, ".opus", making.plan, making.read, making.progress, making.tags, making.bits)
 
 
-@form("flac", "Programme", "FLAC", "48 kHz, 24 bit, without loss", bytes_a_second=288_000)
+@form("flac", "Sound", "FLAC", "48 kHz, 24 bit, without loss", bytes_a_second=288_000)
 def _flac(path: Path, making: Making) -> None:
     write_flac(path, making.plan, making.read, making.progress, making.tags)
 
 
-@form("wav", "Programme", "WAV", "48 kHz, 24 bit", bytes_a_second=288_000)
+@form("wav", "Sound", "WAV", "48 kHz, 24 bit", bytes_a_second=288_000)
 def _wav(path: Path, making: Making) -> None:
     write_wav(path, making.plan, making.read, making.progress)
+
+
+@form("bwf", "Sound", "Broadcast WAV", "48 kHz, 24 bit, with a time reference", ending="wav", bytes_a_second=288_000)
+def _broadcast_wav(path: Path, making: Making) -> None:
+    write_broadcast_wav(path, making.plan, making.read, making.progress, making.tags)
 
 
 @form(
@@ -296,6 +316,15 @@ def _markdown_article(path: Path, making: Making) -> None:
 @form("article txt", "Article", "Article as text", "without any marks", ending="article.txt")
 def _text_article(path: Path, making: Making) -> None:
     write_text_article(path, making.article)
+
+
+@form("proof", "Proof", "Page to listen to", "sound, words and chapters in one HTML file", bytes_a_second=60_000, ending="html")
+def _proof(path: Path, making: Making) -> None:
+    about = making.about
+    write_proof(
+        path, making.plan, making.read, making.progress, making.tags, making.voices, making.words, about.language,
+        about.revision, making.bits,
+    )  # fmt: skip
 
 
 @form("cue sheet", "Lists", "Music used", "a line for each piece of music, with its times (CSV)", ending="music.csv")

@@ -6,7 +6,7 @@ memory does not grow with length.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -17,6 +17,7 @@ import numpy as np
 import soundfile
 
 from jaskel.core.chapters import ProgrammeChapter
+from jaskel.core.destination import Quality
 from jaskel.core.plan import Frame, Plan
 from jaskel.core.plan.picture import Shown
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
@@ -33,7 +34,6 @@ STRETCH: Ticks = 5 * RATE
 SOUND_BITS = 192_000
 """Bits a second of compressed sound, where nothing else is wished."""
 
-FILM_OPTIONS = {"crf": "20", "preset": "veryfast"}
 SHORT_LOOK = {"rc-lookahead": "5"}
 """How far the encoder looks ahead in pictures larger than full HD, each of which it holds in memory."""
 
@@ -119,6 +119,19 @@ def write_flac(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags)
             write_samples(out, sound[:, :channels])
 
 
+def write_broadcast_wav(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags, begins: Ticks = 0) -> None:
+    """24-bit Broadcast WAV (EBU Tech 3285), whose time reference says that it begins ``begins`` after midnight."""
+    channels = channels_of(plan)
+    layout = "mono" if channels == 1 else "stereo"
+    said = {"description": f"{tags.show}: {tags.episode}", "originator": "Jaskel", "time_reference": str(begins)}
+    with av.open(str(path), "w", format="wav", options={"write_bext": "1", "rf64": "auto"}) as out:
+        out.metadata.update(said | {"coding_history": f"A=PCM,F={RATE},W=24,M={layout}"})
+        stream: Any = out.add_stream("pcm_s24le", rate=RATE, layout=layout)
+        for begin, sound in stretches(plan, read, progress):
+            out.mux(stream.encode(_audio_frame(sound[:, :channels], begin, layout)))
+        out.mux(stream.encode())
+
+
 def write_sound(path: Path, ending: str, sound: Iterator[np.ndarray], channels: int, bits: int = SOUND_BITS) -> None:
     """Sound given in blocks (float32, samples by channels) as a file of the form that an ``ending`` stands for."""
     if ending in (".wav", ".flac"):
@@ -144,9 +157,49 @@ def _audio_frame(sound: np.ndarray, at: Ticks, layout: str = "stereo") -> av.Aud
     return frame
 
 
-Container = Literal["mp4", "matroska"]
-CONTAINERS: dict[Container, dict[str, str]] = {"mp4": {"movflags": "+faststart"}, "matroska": {}}
-"""The containers of films, each with the options it is written with."""
+Container = Literal["mp4", "matroska", "mov", "webm"]
+FAST_START = {"movflags": "+faststart"}
+H264: Mapping[Quality, dict[str, str]] = {
+    "small": {"crf": "26", "preset": "veryfast"},
+    "good": {"crf": "20", "preset": "veryfast"},
+    "best": {"crf": "15", "preset": "medium"},
+}
+_QUICK = {"b": "0", "deadline": "realtime", "cpu-used": "7", "row-mt": "1"}
+VP9: Mapping[Quality, dict[str, str]] = {
+    "small": {"crf": "40"} | _QUICK,
+    "good": {"crf": "32"} | _QUICK,
+    "best": {"crf": "22"} | _QUICK,
+}
+AV1: Mapping[Quality, dict[str, str]] = {
+    "small": {"crf": "45", "preset": "10"},
+    "good": {"crf": "35", "preset": "10"},
+    "best": {"crf": "24", "preset": "8"},
+}
+
+
+@dataclass(frozen=True)
+class Coding:
+    """How a film is written: its container with what it is opened with, and the encoders of pictures and sound.
+
+    ``pictures`` are the options of the encoder for each quality. ``tracks`` says whether it holds captions as a track.
+    """
+
+    container: Container
+    opened: Mapping[str, str]
+    video: str
+    pictures: Mapping[Quality, dict[str, str]]
+    audio: str
+    tracks: bool = True
+
+
+CODINGS: dict[str, Coding] = {
+    "mp4": Coding("mp4", FAST_START, "libx264", H264, "aac"),
+    "mkv": Coding("matroska", {}, "libx264", H264, "aac"),
+    "mov": Coding("mov", FAST_START, "libx264", H264, "pcm_s24le"),
+    "webm": Coding("webm", {}, "libvpx-vp9", VP9, "libopus", tracks=False),
+    "av1": Coding("mp4", FAST_START, "libsvtav1", AV1, "libopus", tracks=False),
+}
+"""The films that are written, by their keys among :mod:`jaskel.media.forms`."""
 
 
 def write_film(
@@ -158,27 +211,31 @@ def write_film(
     progress: Report,
     tags: Tags,
     bits: int = SOUND_BITS,
-    container: Container = "mp4",
+    coding: Coding = CODINGS["mp4"],
     overlay: Overlay | None = None,
     track: CaptionTrack | None = None,
+    quality: Quality = "good",
 ) -> None:
-    """MP4 or MKV with H.264 and AAC of so many ``bits`` a second.
+    """A film, its sound of so many ``bits`` a second where that is compressed.
 
     ``originals`` gives the file with the pictures of a recording; ``overlay`` burns captions into them, ``track`` is a track of
     captions that players show or hide.
     """
     frame = plan.frame
-    options = FILM_OPTIONS if frame.width * frame.height <= 1920 * 1080 else FILM_OPTIONS | SHORT_LOOK
-    with av.open(str(path), "w", format=container, options=CONTAINERS[container]) as out:
+    options = coding.pictures[quality]
+    if coding.video == "libx264" and frame.width * frame.height > 1920 * 1080:
+        options = options | SHORT_LOOK
+    with av.open(str(path), "w", format=coding.container, options=dict(coding.opened)) as out:
         out.metadata.update(tags.metadata())
         put_into(out, tags.chapters)
-        video = out.add_stream("libx264", rate=frame.rate, options=options)
+        video: Any = out.add_stream(coding.video, rate=frame.rate, options=options)
         video.width, video.height, video.pix_fmt = frame.width, frame.height, "yuv420p"
         video.thread_type = "AUTO"
-        audio = out.add_stream("aac", rate=RATE, layout="stereo")
-        audio.bit_rate = bits
+        audio: Any = out.add_stream(coding.audio, rate=RATE, layout="stereo")
+        if not coding.audio.startswith("pcm"):
+            audio.bit_rate = bits
         if track:
-            track.begin(out, container)
+            track.begin(out, coding.container)
         heard = stretches(plan, read, lambda _: None)
         heard_to = -1
         for number, picture in enumerate(_pictures(plan, originals, artist)):
@@ -221,7 +278,7 @@ def write_stretch(
     """A silent MP4 of what is seen for so long, for the monitor: every picture can be jumped to."""
     studio = Studio(frame, originals, artist)
     try:
-        with av.open(str(path), "w", format="mp4", options=CONTAINERS["mp4"]) as out:
+        with av.open(str(path), "w", format="mp4", options=FAST_START) as out:
             video = out.add_stream("libx264", rate=frame.rate, options=KEY_PICTURES)
             video.width, video.height, video.pix_fmt = frame.width, frame.height, "yuv420p"
             for number in range(max(1, frame_count(length, frame.rate))):

@@ -49,6 +49,8 @@ class Show(Base):
     style: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     colours: Mapped[dict[str, str]] = mapped_column(JSON, default=dict)
     """What the colours of selects stand for."""
+    destinations: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
+    """See :mod:`jaskel.store.destinations`."""
     created: Mapped[datetime] = mapped_column(default=now)
     episodes: Mapped[list[Episode]] = relationship(back_populates="show", order_by="Episode.created")
     voices: Mapped[list[Voice]] = relationship(order_by="Voice.number")
@@ -297,6 +299,8 @@ class EditionRow(Base):
     """What is asked of each kind of proposal: see :mod:`jaskel.web.reuse`."""
     written: Mapped[dict[str, str]] = mapped_column(JSON, default=dict)
     """What people made of what was proposed, by what it is: ``article``, ``summary``, ``notes``; Markdown."""
+    passed: Mapped[list[str]] = mapped_column(JSON, default=list)
+    """Places of the last listen that were passed, by the digests of what sounds there."""
     created: Mapped[datetime] = mapped_column(default=now)
     episode: Mapped[Episode] = relationship(back_populates="every_edition")
 
@@ -433,6 +437,8 @@ class Export(Deletable, Base):
     edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), index=True)
     job_id: Mapped[str]
     form: Mapped[str]
+    destination: Mapped[str] = mapped_column(default="")
+    """The name of the destination it was made for, with other files of the same ``job_id``."""
     file_name: Mapped[str]
     size: Mapped[int]
     length: Mapped[int]

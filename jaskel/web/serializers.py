@@ -175,6 +175,7 @@ def job_out(job: Job) -> JobOut:
         trouble=job.trouble,
         cancel=job.cancel,
         form=job.details.get("form", ""),
+        destination=job.details.get("called", ""),
         other=job.details.get("by"),
     )
 
@@ -184,6 +185,8 @@ def export_out(export: Export) -> ExportOut:
         id=export.id,
         edition_id=export.edition_id,
         form=export.form,  # type: ignore[arg-type]
+        destination=export.destination,
+        job_id=export.job_id,
         file_name=export.file_name,
         size=export.size,
         length=export.length,

@@ -252,6 +252,12 @@ class Person:
 
         wait(clicked)  # drawn anew meanwhile, it is found again
 
+    def single_files(self) -> None:
+        """Opens Export, and in it every form by itself."""
+        self.click("Export")
+        if not self.find("Every form by itself").find_element(By.XPATH, "ancestor-or-self::details").get_attribute("open"):
+            self.click("Every form by itself")
+
     def type(self, label: str, text: str) -> None:
         self.find(label).send_keys(text)
 

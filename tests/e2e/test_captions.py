@@ -162,7 +162,7 @@ class TestLooks:
 
     def exported(self, captions: str) -> bytes:
         person = self.person
-        person.click("Export")
+        person.single_files()
         before = len(person.driver.find_elements(By.CSS_SELECTOR, "a[download]"))
         Select(person.find("Captions of films")).select_by_visible_text(captions)
         person.click("MP4 video")
@@ -190,7 +190,7 @@ class TestLooks:
 
     def four_forms_have_the_right_names(self) -> None:
         person = self.person
-        person.driver.find_element(By.CSS_SELECTOR, "summary").click()
+        person.click("Caption files: rate, name, what is lost")
         pattern = person.find("Pattern of the names of caption files")
         pattern.send_keys(Keys.CONTROL, "a")
         pattern.send_keys("{show}.{episode}.{language}")

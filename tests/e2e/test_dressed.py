@@ -150,7 +150,7 @@ class TestDressed:
 
     def the_film_is_what_the_monitor_shows(self) -> None:
         person = self.person
-        person.click("Export")
+        person.single_files()
         person.click("MP4 video")
         links = wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, "a[download]"), 180)
         with urllib.request.urlopen(links[0].get_attribute("href")) as file, av.open(io.BytesIO(file.read())) as film:

@@ -54,7 +54,7 @@ def test_a_muted_word_is_seen_and_left_out_of_the_transcript(person, demo):
     person.hold(Keys.SHIFT, Keys.ARROW_RIGHT)
     person.driver.find_element(By.CSS_SELECTOR, "[aria-label^='Mute ']").click()
     wait(lambda: "muted" in person.classes("kettle"))
-    person.click("Export")
+    person.single_files()
     person.click("Text")
     person.find("Ropewalk - The dry hull, mixed.txt")
     episode = person.episode

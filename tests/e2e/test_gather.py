@@ -176,7 +176,7 @@ class RoughCut:
         self.person.click("Score")
 
     def exported(self):
-        self.person.click("Export")
+        self.person.single_files()
         self.person.click("WAV")
         link = wait(lambda: next(iter(self.person.driver.find_elements(By.CSS_SELECTOR, "a[download]")), None), 60)
         with urllib.request.urlopen(link.get_attribute("href")) as file:

@@ -56,10 +56,10 @@ class TestFromARecordingToAFile:
         person.see("saved")
         wait(lambda: person.running_time() != before)
 
-        person.click("Export")
+        person.single_files()
         for name in ("MP4 video", "MP3", "SubRip"):
             person.click(name)
-        wait(lambda: len(person.find("Finished exports").find_elements(By.TAG_NAME, "li")) == 3, 200)
+        wait(lambda: len(person.find("Finished exports").find_elements(By.CSS_SELECTOR, "a[download]")) == 3, 200)
         (episode,) = [e["id"] for s in empty.get("/api/shows")["shows"] for e in s["episodes"]]
         edition = empty.get(f"/api/episodes/{episode}")["editions"][0]["id"]
         length = empty.get(f"/api/editions/{edition}")["running_time"]
@@ -315,10 +315,10 @@ class TestExporting:
         person.word("kettle").click()
         person.keys(Keys.DELETE)
         person.see("saved")
-        person.click("Export")
+        person.single_files()
         for name in ("WAV", "WebVTT", "Text", "Markdown"):
             person.click(name)
-        wait(lambda: len(person.find("Finished exports").find_elements(By.TAG_NAME, "li")) == 4, 200)
+        wait(lambda: len(person.find("Finished exports").find_elements(By.CSS_SELECTOR, "a[download]")) == 4, 200)
         episode = person.episode
         state = demo.get(f"/api/episodes/{episode}")
         length = demo.get(f"/api/editions/{state['editions'][0]['id']}")["running_time"]
@@ -333,7 +333,7 @@ class TestExporting:
 
     def test_an_export_can_be_cancelled(self, person, demo):
         open_episode(person, demo)
-        person.click("Export")
+        person.single_files()
         person.click("MP4 video")
         person.click("Cancel: Writing MP4 video")
         person.not_see("Writing MP4 video", 20)

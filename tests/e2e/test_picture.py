@@ -109,7 +109,7 @@ class TestShots:
         person = self.person
         Select(person.find("Shape of the picture")).select_by_visible_text("upright, 9:16")
         wait(lambda: self.head()["shape"] == "upright")
-        person.click("Export")
+        person.single_files()
         person.click("MP4 video")
         links = wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, "a[download]"), 120)
         with urllib.request.urlopen(links[0].get_attribute("href")) as file:
@@ -156,7 +156,7 @@ def test_a_piece_to_camera_loses_its_retakes_and_nobody_sees_where(person, demo)
         person.click("Come closer instead" if poor else "Find the best")
         wait(lambda: demo.get(f"/api/editions/{edition}/shots")["closer"] if poor else len(head()["joins"]) > len(joins), 120)
         joins = head()["joins"]
-    person.click("Export")
+    person.single_files()
     person.click("MP4 video")
     links = wait(lambda: person.driver.find_elements(By.CSS_SELECTOR, "a[download]"), 240)
     with urllib.request.urlopen(links[0].get_attribute("href")) as file, av.open(io.BytesIO(file.read())) as film:

@@ -51,7 +51,7 @@ def reusing(opened):
 
 def exported(person, demo, form: str) -> io.BytesIO:
     """Exports the edition that is open in a form, and gives its file."""
-    person.click("Export")
+    person.single_files()
     before = {each["id"] for each in episode(person, demo)["exports"]}
     person.click(form)
     made = wait(lambda: next((each for each in episode(person, demo)["exports"] if each["id"] not in before), None), 180)

@@ -112,7 +112,7 @@ def test_an_interview_from_raw_to_its_theme_and_loudness(interview, demo, editio
     opened.click("Keep how this sounds")
     opened.see("The show sounds like this from now on")
 
-    opened.click("Export")
+    opened.single_files()
     opened.click("WAV")
     exports = lambda: demo.get(f"/api/episodes/{demo.episode('The dry hull')}")["exports"]  # noqa: E731
     wait(exports, 200)
@@ -183,7 +183,7 @@ def test_a_voice_is_matched_a_sound_is_chosen_and_stems_are_written(interview, d
     opened.word("boatyard").click()
     opened.keys("]")
     wait(lambda: head()["running_time"] < 90 * RATE)
-    opened.click("Export")
+    opened.single_files()
     opened.click("As mixed")
     exports = lambda: demo.get(f"/api/episodes/{demo.episode('The dry hull')}")["exports"]  # noqa: E731
     wait(exports, 200)

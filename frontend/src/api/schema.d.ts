@@ -193,6 +193,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{edition_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What there is to look at before an edition is exported for a destination. */
+        get: operations["destinations_check_editions__edition_id__checks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{edition_id}/clips": {
         parameters: {
             query?: never;
@@ -357,6 +374,24 @@ export interface paths {
         get: operations["history_history_editions__edition_id__history_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/last-listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The places that are likeliest to be noticed, a second around each; in all three minutes at most. */
+        get: operations["destinations_last_listen_editions__edition_id__last_listen_get"];
+        put?: never;
+        /** Say of a place that was heard that it is good, or that it is not after all. */
+        post: operations["destinations_passed_editions__edition_id__last_listen_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2058,6 +2093,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shows/{show_id}/destinations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The destinations of a show: its own, then those there always are. */
+        get: operations["destinations_listed_shows__show_id__destinations_get"];
+        put?: never;
+        /** Make a destination that is kept with the show. */
+        post: operations["destinations_make_shows__show_id__destinations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shows/{show_id}/destinations/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a destination of the show's own. */
+        put: operations["destinations_change_shows__show_id__destinations__key__put"];
+        post?: never;
+        /** Delete a destination of the show's own. What was exported for it stays. */
+        delete: operations["destinations_remove_shows__show_id__destinations__key__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shows/{show_id}/episodes": {
         parameters: {
             query?: never;
@@ -3607,6 +3678,40 @@ export interface components {
             title: string;
         };
         /**
+         * CheckOut
+         * @description Something to look at before an export: ``places`` are the laid times of the first of ``count``.
+         */
+        CheckOut: {
+            /** Count */
+            count: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "nothing kept" | "too long" | "media missing" | "disk space" | "loudness" | "voice without a name" | "words in doubt" | "captions too fast" | "captions over a face" | "face outside" | "no chapters";
+            /** Places */
+            places: number[];
+            /** Stops */
+            stops: boolean;
+            /** Told */
+            told: string;
+        };
+        /**
+         * ChecksOut
+         * @description ``length`` is how long the export becomes, ``size`` about how many bytes.
+         */
+        ChecksOut: {
+            /** Checks */
+            checks: components["schemas"]["CheckOut"][];
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /** Size */
+            size: number;
+        };
+        /**
          * ChoiceOut
          * @description What fits, from where on it plays so that it ends with its place, and whether it is looped.
          */
@@ -4080,6 +4185,201 @@ export interface components {
             recording: string;
         };
         /**
+         * DestinationFields
+         * @description See :class:`jaskel.core.destination.Destination`. ``shape`` may be ``own``, for that of the edition.
+         */
+        DestinationFields: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl")[];
+            /**
+             * Bits
+             * @default 192000
+             * @enum {integer}
+             */
+            bits: 64000 | 96000 | 128000 | 160000 | 192000 | 256000 | 320000;
+            /**
+             * Captions
+             * @default none
+             * @enum {string}
+             */
+            captions: "none" | "burned in" | "track" | "both";
+            /**
+             * Cards
+             * @default true
+             */
+            cards: boolean;
+            /**
+             * Chapters
+             * @default true
+             */
+            chapters: boolean;
+            /**
+             * Form
+             * @default mp4
+             * @enum {string}
+             */
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl";
+            /**
+             * Longest
+             * @default 0
+             */
+            longest: number;
+            /**
+             * Loudness
+             * @default null
+             */
+            loudness: number | null;
+            /**
+             * Mono
+             * @default false
+             */
+            mono: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Names
+             * @default {show} - {episode} - {destination}
+             */
+            names: string;
+            /**
+             * Peak
+             * @default -1
+             */
+            peak: number;
+            /**
+             * Quality
+             * @default good
+             * @enum {string}
+             */
+            quality: "small" | "good" | "best";
+            /**
+             * Rate
+             * @default as recorded
+             * @enum {string}
+             */
+            rate: "as recorded" | "23.976" | "24" | "25" | "29.97" | "30" | "50" | "59.94" | "60";
+            /**
+             * Shape
+             * @default own
+             */
+            shape: ("as recorded" | "wide" | "square" | "upright" | "tall") | "own";
+            /**
+             * Short
+             * @default 0
+             */
+            short: number;
+        };
+        /**
+         * DestinationOut
+         * @description ``own`` is whether the show made it.
+         */
+        DestinationOut: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl")[];
+            /**
+             * Bits
+             * @default 192000
+             * @enum {integer}
+             */
+            bits: 64000 | 96000 | 128000 | 160000 | 192000 | 256000 | 320000;
+            /**
+             * Captions
+             * @default none
+             * @enum {string}
+             */
+            captions: "none" | "burned in" | "track" | "both";
+            /**
+             * Cards
+             * @default true
+             */
+            cards: boolean;
+            /**
+             * Chapters
+             * @default true
+             */
+            chapters: boolean;
+            /**
+             * Form
+             * @default mp4
+             * @enum {string}
+             */
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl";
+            /** Key */
+            key: string;
+            /**
+             * Longest
+             * @default 0
+             */
+            longest: number;
+            /**
+             * Loudness
+             * @default null
+             */
+            loudness: number | null;
+            /**
+             * Mono
+             * @default false
+             */
+            mono: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Names
+             * @default {show} - {episode} - {destination}
+             */
+            names: string;
+            /** Own */
+            own: boolean;
+            /**
+             * Peak
+             * @default -1
+             */
+            peak: number;
+            /**
+             * Quality
+             * @default good
+             * @enum {string}
+             */
+            quality: "small" | "good" | "best";
+            /**
+             * Rate
+             * @default as recorded
+             * @enum {string}
+             */
+            rate: "as recorded" | "23.976" | "24" | "25" | "29.97" | "30" | "50" | "59.94" | "60";
+            /**
+             * Shape
+             * @default own
+             */
+            shape: ("as recorded" | "wide" | "square" | "upright" | "tall") | "own";
+            /**
+             * Short
+             * @default 0
+             */
+            short: number;
+        };
+        /** DestinationsOut */
+        DestinationsOut: {
+            /** Destinations */
+            destinations: components["schemas"]["DestinationOut"][];
+        };
+        /**
          * DifferenceOut
          * @description A stretch of a recording that only one of two states keeps, with what is said in it; ``at`` is its laid time there.
          */
@@ -4351,6 +4651,8 @@ export interface components {
         ExportOut: {
             /** Created */
             created: string;
+            /** Destination */
+            destination: string;
             /** Edition Id */
             edition_id: string;
             /** File Name */
@@ -4359,9 +4661,11 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet" | "otio" | "otioz" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl";
             /** Id */
             id: string;
+            /** Job Id */
+            job_id: string;
             /**
              * Length
              * @description Ticks, 48,000 to the second
@@ -4581,7 +4885,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet" | "otio" | "otioz" | "edl";
+            key: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl";
             /** Label */
             label: string;
         };
@@ -4899,6 +5203,33 @@ export interface components {
             undo: components["schemas"]["StepOut"] | null;
         };
         /**
+         * HearOut
+         * @description A place of the last listen: ``laid`` is what it is about, ``begin`` to ``until`` in laid time what is heard.
+         */
+        HearOut: {
+            /**
+             * Begin
+             * @description Ticks, 48,000 to the second
+             */
+            begin: number;
+            /** Key */
+            key: string;
+            /**
+             * Laid
+             * @description Ticks, 48,000 to the second
+             */
+            laid: number;
+            /** Passed */
+            passed: boolean;
+            /**
+             * Until
+             * @description Ticks, 48,000 to the second
+             */
+            until: number;
+            /** Why */
+            why: string[];
+        };
+        /**
          * HighlightOut
          * @description Something proposed: from-to in laid time, and in the programme; ``place`` names it when it is pinned or refused.
          */
@@ -5050,6 +5381,11 @@ export interface components {
              * @description Somebody cancelled it: it ends at its next step.
              */
             cancel: boolean;
+            /**
+             * Destination
+             * @default
+             */
+            destination: string;
             /** Done */
             done: number;
             /**
@@ -5216,6 +5552,19 @@ export interface components {
              * @description Ticks, 48,000 to the second
              */
             until: number;
+        };
+        /**
+         * LastListenOut
+         * @description ``length`` is how long it takes to hear all of it.
+         */
+        LastListenOut: {
+            /**
+             * Length
+             * @description Ticks, 48,000 to the second
+             */
+            length: number;
+            /** Places */
+            places: components["schemas"]["HearOut"][];
         };
         /**
          * LayerOut
@@ -5766,7 +6115,9 @@ export interface components {
         };
         /**
          * NewExport
-         * @description ``bits`` a second are those of the sound of MP3 and films; ``muted`` writes words of muted voices, too.
+         * @description Either a ``destination`` of the show by its key, which says all the rest, or a ``form``.
+         *
+         *     ``bits`` a second are those of the sound of MP3 and films; ``muted`` writes words of muted voices, too.
          *
          *     ``texts`` says which languages captions are in. ``rate`` is that of caption files with timecode, ``channel`` that of line
          *     21; ``named``, ``placed`` and ``word_times`` write the names of voices, the places of captions and the times of words into
@@ -5791,10 +6142,15 @@ export interface components {
              */
             channel: "CC1" | "CC2" | "CC3" | "CC4";
             /**
-             * Form
-             * @enum {string}
+             * Destination
+             * @default
              */
-            form: "mp4" | "mkv" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "cue sheet" | "otio" | "otioz" | "edl";
+            destination: string;
+            /**
+             * Form
+             * @default null
+             */
+            form: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl") | null;
             /**
              * Muted
              * @default false
@@ -6232,6 +6588,19 @@ export interface components {
             tokens: components["schemas"]["TokenOut"][];
             /** Voice */
             voice: string | null;
+        };
+        /**
+         * Passed
+         * @description A place that was heard, and is good or is not.
+         */
+        Passed: {
+            /** Key */
+            key: string;
+            /**
+             * Passed
+             * @default true
+             */
+            passed: boolean;
         };
         /**
          * PickupIn
@@ -8741,6 +9110,8 @@ export type SchemaChainHereOut = components['schemas']['ChainHereOut'];
 export type SchemaChainOut = components['schemas']['ChainOut'];
 export type SchemaChapterChange = components['schemas']['ChapterChange'];
 export type SchemaChapterOut = components['schemas']['ChapterOut'];
+export type SchemaCheckOut = components['schemas']['CheckOut'];
+export type SchemaChecksOut = components['schemas']['ChecksOut'];
 export type SchemaChoiceOut = components['schemas']['ChoiceOut'];
 export type SchemaClipIn = components['schemas']['ClipIn'];
 export type SchemaCloserOut = components['schemas']['CloserOut'];
@@ -8761,6 +9132,9 @@ export type SchemaCurveOut = components['schemas']['CurveOut'];
 export type SchemaCutawayIn = components['schemas']['CutawayIn'];
 export type SchemaCutawayOffIn = components['schemas']['CutawayOffIn'];
 export type SchemaCutawayOut = components['schemas']['CutawayOut'];
+export type SchemaDestinationFields = components['schemas']['DestinationFields'];
+export type SchemaDestinationOut = components['schemas']['DestinationOut'];
+export type SchemaDestinationsOut = components['schemas']['DestinationsOut'];
 export type SchemaDifferenceOut = components['schemas']['DifferenceOut'];
 export type SchemaDressingIn = components['schemas']['DressingIn'];
 export type SchemaDressingOut = components['schemas']['DressingOut'];
@@ -8795,6 +9169,7 @@ export type SchemaGradeField = components['schemas']['GradeField'];
 export type SchemaGraphicOffIn = components['schemas']['GraphicOffIn'];
 export type SchemaGraphicOut = components['schemas']['GraphicOut'];
 export type SchemaHeadOut = components['schemas']['HeadOut'];
+export type SchemaHearOut = components['schemas']['HearOut'];
 export type SchemaHighlightOut = components['schemas']['HighlightOut'];
 export type SchemaHighlightsOut = components['schemas']['HighlightsOut'];
 export type SchemaHistoryOut = components['schemas']['HistoryOut'];
@@ -8813,6 +9188,7 @@ export type SchemaJoinOut = components['schemas']['JoinOut'];
 export type SchemaJudgedField = components['schemas']['JudgedField'];
 export type SchemaJudgedOut = components['schemas']['JudgedOut'];
 export type SchemaLaidBedOut = components['schemas']['LaidBedOut'];
+export type SchemaLastListenOut = components['schemas']['LastListenOut'];
 export type SchemaLayerOut = components['schemas']['LayerOut'];
 export type SchemaLevelOut = components['schemas']['LevelOut'];
 export type SchemaLiftIn = components['schemas']['LiftIn'];
@@ -8859,6 +9235,7 @@ export type SchemaPanIn = components['schemas']['PanIn'];
 export type SchemaPartIn = components['schemas']['PartIn'];
 export type SchemaPassageIn = components['schemas']['PassageIn'];
 export type SchemaPassageOut = components['schemas']['PassageOut'];
+export type SchemaPassed = components['schemas']['Passed'];
 export type SchemaPickupIn = components['schemas']['PickupIn'];
 export type SchemaPickupOffIn = components['schemas']['PickupOffIn'];
 export type SchemaPickupOut = components['schemas']['PickupOut'];
@@ -10460,6 +10837,120 @@ export interface operations {
             };
         };
     };
+    destinations_check_editions__edition_id__checks_get: {
+        parameters: {
+            query: {
+                destination: string;
+            };
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     reuse_make_editions__edition_id__clips_post: {
         parameters: {
             query?: never;
@@ -11511,6 +12002,232 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HistoryOut"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    destinations_last_listen_editions__edition_id__last_listen_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastListenOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    destinations_passed_editions__edition_id__last_listen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Passed"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {
@@ -24295,6 +25012,464 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WayOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    destinations_listed_shows__show_id__destinations_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    destinations_make_shows__show_id__destinations_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DestinationFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    destinations_change_shows__show_id__destinations__key__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DestinationFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    destinations_remove_shows__show_id__destinations__key__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                show_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationsOut"];
                 };
             };
             /** @description Bad Request */

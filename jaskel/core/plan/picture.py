@@ -28,7 +28,7 @@ from jaskel.core.plan.cutaways import PlacedCutaway, cutaway_at, part_of
 from jaskel.core.plan.material import Material
 from jaskel.core.plan.span import Span
 from jaskel.core.session import Track
-from jaskel.core.shape import PictureShape, size_in
+from jaskel.core.shape import RATIOS, PictureShape, size_in
 from jaskel.core.source import CLOSING, OPENING, Card, Drawn, Recorded, RoomTone, SaidAgain, Silence, home_of
 from jaskel.core.timebase import Ticks
 
@@ -42,6 +42,29 @@ class Frame:
     rate: Fraction
     fill: bool = False
 
+
+@dataclass(frozen=True, slots=True)
+class Outlet:
+    """What a destination asks of pictures: pixels of the shorter side, and pictures a second; 0 for as they are."""
+
+    short: int = 0
+    rate: Fraction = Fraction(0)
+
+    def of(self, frame: Frame, shape: PictureShape) -> Frame:
+        """The frame that pictures of a ``frame`` have there, in the ``shape`` that it has; its sides stay even.
+
+        >>> Outlet(1080, Fraction(25)).of(Frame(1280, 720, Fraction(30)), "as recorded").width
+        1920
+        """
+        if not self.short:
+            return replace(frame, rate=self.rate or frame.rate)
+        ratio = RATIOS.get(shape, Fraction(frame.width, frame.height))
+        long = max(2, round(self.short * max(ratio, 1 / ratio) / 2) * 2)
+        width, height = (long, self.short) if ratio >= 1 else (self.short, long)
+        return replace(frame, width=width, height=height, rate=self.rate or frame.rate)
+
+
+AS_IT_COMES = Outlet()
 
 CARD_FRAME = Frame(1280, 720, Fraction(25))
 """The frame of a programme without any picture but the card's."""

@@ -48,7 +48,7 @@ from jaskel.core.plan.cutaways import PlacedCutaway, cutaways_in, sounds_of
 from jaskel.core.plan.graphics import overlays_of
 from jaskel.core.plan.joins import PlacedJoin, joins_in, with_joins
 from jaskel.core.plan.material import BARE, Material
-from jaskel.core.plan.picture import Frame, Layer, Over, PictureSlice, frame_of, layers_of, with_looks
+from jaskel.core.plan.picture import AS_IT_COMES, Frame, Layer, Outlet, Over, PictureSlice, frame_of, layers_of, with_looks
 from jaskel.core.plan.shots import closer_in, parted, shots_in
 from jaskel.core.plan.sound import Desk, SoundSlice, TrackSpan
 from jaskel.core.plan.sound_picture import with_sound_picture
@@ -72,12 +72,15 @@ class Plan:
     ----------
     placed
         The beds: what begins before the first span, or goes on after the last, makes the programme longer.
+    outlet
+        What the place it goes to asks of its pictures.
     """
 
     spans: tuple[Span, ...] = ()
     edition: Edition = NOTHING
     material: Material = BARE
     placed: tuple[PlacedBed, ...] = ()
+    outlet: Outlet = AS_IT_COMES
 
     @property
     def begins(self) -> Ticks:
@@ -270,7 +273,7 @@ class Plan:
     @cached_property
     def frame(self) -> Frame:
         """Size, shape and rate of the picture."""
-        return frame_of(self.spans, self.edition.shape, self.material)
+        return self.outlet.of(frame_of(self.spans, self.edition.shape, self.material), self.edition.shape)
 
     @cached_property
     def overlays(self) -> tuple[Overlay, ...]:

@@ -27,7 +27,7 @@ Format: Layer, Start, End, Style, Name, MarginL, MarginR, MarginV, Effect, Text
 
 MILLISECOND = Fraction(1, 1000)
 
-CODECS = {"mp4": "mov_text", "matroska": "subrip"}
+CODECS = {"mp4": "mov_text", "mov": "mov_text", "matroska": "subrip"}
 """Encoders by container."""
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, BaseModel, Field
+from pydantic import AfterValidator, BaseModel, Field, model_validator
 
 from jaskel.media.forms import FORMS, FilmCaptions
 from jaskel.web.schemas.common import TicksField
@@ -38,6 +38,7 @@ class JobOut(BaseModel):
     trouble: str
     cancel: bool = Field(description="Somebody cancelled it: it ends at its next step.")
     form: str = ""
+    destination: str = ""
     other: str | None = None
 
 
@@ -51,6 +52,8 @@ class ExportOut(BaseModel):
     id: str
     edition_id: str
     form: Form
+    destination: str
+    job_id: str
     file_name: str
     size: int
     length: TicksField
@@ -59,14 +62,17 @@ class ExportOut(BaseModel):
 
 
 class NewExport(BaseModel):
-    """``bits`` a second are those of the sound of MP3 and films; ``muted`` writes words of muted voices, too.
+    """Either a ``destination`` of the show by its key, which says all the rest, or a ``form``.
+
+    ``bits`` a second are those of the sound of MP3 and films; ``muted`` writes words of muted voices, too.
 
     ``texts`` says which languages captions are in. ``rate`` is that of caption files with timecode, ``channel`` that of line
     21; ``named``, ``placed`` and ``word_times`` write the names of voices, the places of captions and the times of words into
     WebVTT.
     """
 
-    form: Form
+    form: Form | None = None
+    destination: str = ""
     bits: Literal[64_000, 96_000, 128_000, 160_000, 192_000, 256_000, 320_000] = 192_000
     muted: bool = False
     texts: Literal["first", "second", "both"] = "first"
@@ -76,6 +82,12 @@ class NewExport(BaseModel):
     placed: bool = False
     word_times: bool = False
     captions: list[FilmCaptions] = Field(default_factory=list, max_length=2, description="How films have captions, if at all")
+
+    @model_validator(mode="after")
+    def _one_of_both(self) -> NewExport:
+        if (self.form is None) == (not self.destination):
+            raise ValueError("say a form or a destination")
+        return self
 
 
 class FormOut(BaseModel):

@@ -1,0 +1,63 @@
+/** What was exported of an edition: files that came together stand together. */
+import { Download, Trash2 } from "lucide-react";
+import { client, got, type Episode, type Head } from "../../api/client";
+import { keys } from "../../api/queries";
+import type { SchemaFormOut as Form } from "../../api/schema";
+import { bytes, clock } from "../../api/time";
+import { tellDone, useEpisodeChange } from "../../desk/change";
+import { Button, Heading } from "../../ui/controls";
+import { together } from "./destinations";
+
+const made = (at: string) => new Date(at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit" });
+
+/** A file's name, of which a long one gives way in its middle: its end and its form are to be read. */
+function FileName({ name }: { name: string }) {
+  const tail = name.slice(-18);
+  return (
+    <b className="flex font-semibold" title={name} aria-label={name}>
+      <span className="truncate whitespace-pre">{name.slice(0, -18)}</span>
+      <span className="shrink-0 whitespace-pre">{tail}</span>
+    </b>
+  );
+}
+
+export function Finished({ episode, head, forms }: { episode: Episode; head: Head; forms: readonly Form[] }) {
+  const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
+  const back = (export_id: string) => got(client.POST("/api/exports/{export_id}/restore", { params: { path: { export_id } } }));
+  const nameOf = (form: string) => forms.find((each) => each.key === form)?.label ?? form;
+  const sets = together(episode.exports.filter((each) => each.edition_id === head.id));
+  const count = sets.reduce((sum, each) => sum + each.files.length, 0);
+  return (
+    <>
+      <Heading aside={count ? `${count}` : undefined}>Finished</Heading>
+      {sets.length === 0 && <p className="text-soft">Finished files appear here, ready to download.</p>}
+      <ul aria-label="Finished exports" className="space-y-2">
+        {sets.map((set) => (
+          <li key={set.job} className="rounded-md border border-line bg-paper px-2.5 py-2">
+            {set.name && <p className="mb-1 text-soft">{set.name}</p>}
+            <ul className="space-y-1.5">
+              {set.files.map((each) => (
+                <li key={each.id} className="flex items-center gap-1.5">
+                  <div className="min-w-0 flex-1">
+                    <FileName name={each.file_name} />
+                    <span className="block font-mono text-xs text-soft">{[nameOf(each.form), clock(each.length), bytes(each.size)].join(" · ")}</span>
+                    <span className="block font-mono text-xs text-soft">
+                      {`${made(each.created)} · step ${each.revision}`}
+                      {each.revision < head.revision && " · edited since"}
+                    </span>
+                  </div>
+                  <a href={`/api/exports/${each.id}/file`} download aria-label={`Download ${each.file_name}`} className="rounded-md border border-line p-1.5 hover:border-blue hover:text-blue">
+                    <Download size={15} />
+                  </a>
+                  <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} hint="The edition stays as it is" onClick={() => remove.run(each.id, () => tellDone({ text: `Deleted ${each.file_name}`, undo: () => back(each.id) }, [keys.episode(episode.id)]))}>
+                    <Trash2 size={15} />
+                  </Button>
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,64 @@
+/** Every form by itself, for who wants just this one. */
+import { useState } from "react";
+import { client, got, type Episode, type Head } from "../../api/client";
+import { USUAL_FILES, type CaptionFilesAsked } from "../../api/exports";
+import type { SchemaFormOut as Form } from "../../api/schema";
+import { useEpisodeChange } from "../../desk/change";
+import { Button } from "../../ui/controls";
+import { Pick, Tick } from "../../ui/fields";
+import { CaptionFiles } from "./CaptionFiles";
+
+const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
+
+/** How films have captions. */
+const CAPTIONS = { none: [], "burned in": ["burned in"], track: ["track"], both: ["burned in", "track"] } as const;
+
+export function SingleFiles({ episode, head, forms }: { episode: Episode; head: Head; forms: readonly Form[] }) {
+  const [kilobits, setKilobits] = useState<(typeof BITS)[number]>(192);
+  const [muted, setMuted] = useState(false);
+  const [captions, setCaptions] = useState<keyof typeof CAPTIONS>("none");
+  const [files, setFiles] = useState<CaptionFilesAsked>(USUAL_FILES);
+  const start = useEpisodeChange(episode.id, (form: Form["key"]) =>
+    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, destination: "", bits: (kilobits * 1000) as 192000, muted, captions: [...CAPTIONS[captions]], ...files } })),
+  );
+  return (
+    <>
+      {[...new Set(forms.map((each) => each.group))].map((group) => (
+        <div key={group} className="mb-1.5 grid grid-cols-[76px_1fr] items-start gap-1">
+          <span className="pt-1.5 text-soft">{group}</span>
+          <div className="flex flex-wrap gap-1.5">
+            {forms.filter((each) => each.group === group).map(({ key, label, about }) => (
+              <Button key={key} hint={about} why={head.running_time === 0 && "Everything is struck: put something back first"} onClick={() => start.run(key)}>
+                {label}
+              </Button>
+            ))}
+          </div>
+        </div>
+      ))}
+      <label className="mb-1 flex items-center justify-between gap-2 text-soft">
+        Sound of MP3, M4A, Opus and films
+        <Pick label="Bit rate" value={String(kilobits)} options={BITS.map((each) => [String(each), `${each} kbit/s`] as const)} onChange={(each) => setKilobits(Number(each) as (typeof BITS)[number])} />
+      </label>
+      <label className="mb-1 flex items-center justify-between gap-2 text-soft">
+        Captions of films
+        <Pick
+          label="Captions of films"
+          value={captions}
+          options={[
+            ["none", "none"],
+            ["burned in", "burned in"],
+            ["track", "as a track"],
+            ["both", "both"],
+          ]}
+          onChange={setCaptions}
+        />
+      </label>
+      <CaptionFiles {...{ head, files, forms }} show={episode.show_id} set={setFiles} />
+      {head.muted.length > 0 && (
+        <label className="flex items-center gap-1.5 text-soft">
+          <Tick checked={muted} onChange={setMuted} /> write words of muted voices, too
+        </label>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,92 @@
+"""Export in the browser: destinations checked and made together, one of one's own, and the last listen by keys."""
+
+from __future__ import annotations
+
+import io
+import urllib.request
+
+import av
+import pytest
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.select import Select
+
+from .helpers import wait
+from .test_person import open_episode
+
+pytestmark = pytest.mark.e2e
+
+
+@pytest.fixture
+def exporting(person, demo):
+    open_episode(person, demo)
+    person.click("Export")
+    person.find("Destinations")
+    yield person
+    assert person.trouble() == []
+
+
+def tick(person, name):
+    row = wait(lambda: next((each for each in rows(person) if name in each.text), None))
+    row.find_element(By.CSS_SELECTOR, "input").click()
+
+
+def rows(person):
+    return person.driver.find_elements(By.CSS_SELECTOR, "ul[aria-label=Destinations] > li")
+
+
+def exports(person, demo):
+    return demo.get(f"/api/episodes/{person.episode}")["exports"]
+
+
+def test_two_destinations_at_once_one_of_them_ones_own(exporting, demo):
+    exporting.click("New destination like Podcast feed")
+    name = exporting.find("Name of the destination")
+    name.send_keys(Keys.CONTROL, "a")
+    name.send_keys("Members")
+    Select(exporting.find("Form of the file")).select_by_visible_text("Opus")
+    loudness = exporting.find("Loudness of the file")
+    loudness.send_keys(Keys.CONTROL, "a")
+    loudness.send_keys("-19", Keys.TAB)
+    exporting.click("Save")
+    exporting.see("The show keeps “Members”")
+    tick(exporting, "Upright, up to 60 s")
+    exporting.see("It cannot go out like this")
+    exporting.see("over the limit of 60 s")
+    tick(exporting, "Upright, up to 60 s")
+    tick(exporting, "Members")
+    tick(exporting, "Proof for a colleague")
+    exporting.click("Export 2")
+    wait(lambda: {"opus", "proof"} <= {each["form"] for each in exports(exporting, demo)}, 180)
+    opus = next(each for each in exports(exporting, demo) if each["form"] == "opus")
+    assert opus["file_name"].endswith("Members.opus") and opus["destination"] == "Members"
+    with urllib.request.urlopen(f"{demo.url}/api/exports/{opus['id']}/file") as sent, av.open(io.BytesIO(sent.read())) as media:
+        assert media.streams.audio[0].codec_context.name == "opus"
+    exporting.see("Members.opus")
+
+
+def test_the_last_listen_is_done_with_keys(exporting, demo):
+    edition = demo.get(f"/api/episodes/{exporting.episode}")["editions"][0]["id"]
+    head = demo.get(f"/api/editions/{edition}")
+    ranges = [
+        {"begin": int(head["recorded_time"] * part), "end": int(head["recorded_time"] * part) + 96_000} for part in (0.3, 0.6)
+    ]
+    body = {"kind": "strike", "ranges": ranges, "why": "by hand"}
+    demo.post(f"/api/editions/{edition}/operations", {"revision": head["revision"], "operation": body})
+    places = lambda: demo.get(f"/api/editions/{edition}/last-listen")["places"]  # noqa: E731
+    wait(lambda: any("cut" in why for each in places() for why in each["why"]))
+    count = len(places())
+    exporting.see(f"0 of {count} passed")
+    exporting.keys(Keys.ESCAPE)
+    exporting.hold(Keys.SHIFT, "h")
+    exporting.find("Place being heard")
+    exporting.see(f"1 of {count}")
+    wait(lambda: exporting.place() > (places()[0]["begin"] + 24_000) / 48_000, 10)
+    exporting.keys("n")
+    exporting.see(f"2 of {count}")
+    exporting.keys("a")
+    exporting.see(f"1 of {count} passed")
+    exporting.see(f"3 of {count}")
+    wait(lambda: [each["passed"] for each in places()][:3] == [False, True, False])
+    exporting.driver.refresh()
+    exporting.see(f"1 of {count} passed")
