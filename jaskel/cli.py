@@ -15,7 +15,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from jaskel import captions, outline, reframe, roughcut, sound
+from jaskel import captions, export, outline, reframe, roughcut, sound
 from jaskel.core.problem import Problem
 from jaskel.outputs import check_inputs, check_outputs, complete
 from jaskel.settings import Settings
@@ -76,6 +76,10 @@ def main(arguments: list[str] | None = None) -> int:
     captions.add_arguments(captioned)
     captioned.set_defaults(run=partial(captions.run, heard=_heard))
 
+    exported = commands.add_parser("export", help="write the files of an edition for a destination")
+    export.add_arguments(exported)
+    exported.set_defaults(run=export.run)
+
     outlined = commands.add_parser("outline", help="write what of a recording can be told again: chapters, highlights, clips")
     outline.add_arguments(outlined)
     outlined.set_defaults(run=partial(outline.run, heard=_heard), script=None, voices="auto")
@@ -112,7 +116,7 @@ def _serve(options: argparse.Namespace) -> int:
 
 def _demo(options: argparse.Namespace) -> int:
     from jaskel.demo.prepare import prepare
-    from jaskel.standins import picture_library, recording_host
+    from jaskel.standins import picture_library, publishing_host, recording_host
     from jaskel.web.serve import in_use, serve
 
     folder = options.data or Path(os.environ.get("JASKEL_DATA") or "data/demo").expanduser()
@@ -122,6 +126,7 @@ def _demo(options: argparse.Namespace) -> int:
         settings,
         recording_host=settings.recording_host or here + recording_host.PREFIX,
         picture_library=settings.picture_library or here + picture_library.PREFIX,
+        publishing_host=settings.publishing_host or here + publishing_host.PREFIX,
     )
     with in_use(settings):  # of two starts, one would clear what the other makes
         say = partial(print, file=sys.stderr, flush=True)

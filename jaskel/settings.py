@@ -15,8 +15,8 @@ class Settings:
 
     Environment: ``JASKEL_DATA`` (folder), ``JASKEL_HOST``, ``JASKEL_PORT``, ``JASKEL_MODEL`` (folder of recogniser
     weights), ``JASKEL_QUEUE`` (``redis://…`` for a shared queue; the default is a file beside the database),
-    ``JASKEL_RECORDING_HOST`` and ``JASKEL_PICTURE_LIBRARY`` (addresses of a remote recording host and of a library of
-    pictures; the demo has simulated ones).
+    ``JASKEL_RECORDING_HOST``, ``JASKEL_PICTURE_LIBRARY`` and ``JASKEL_PUBLISHING_HOST`` (addresses of a remote recording
+    host, of a library of pictures, and of where episodes are published; the demo has simulated ones).
     """
 
     data: Path
@@ -26,6 +26,7 @@ class Settings:
     queue: str = ""
     recording_host: str = ""
     picture_library: str = ""
+    publishing_host: str = ""
 
     @classmethod
     def from_environment(cls, data: Path | None = None) -> Settings:
@@ -45,6 +46,7 @@ class Settings:
             queue=_queue(env.get("JASKEL_QUEUE", "")),
             recording_host=env.get("JASKEL_RECORDING_HOST", ""),
             picture_library=env.get("JASKEL_PICTURE_LIBRARY", ""),
+            publishing_host=env.get("JASKEL_PUBLISHING_HOST", ""),
         )
 
     @property
@@ -65,6 +67,11 @@ class Settings:
     def logos(self) -> Path:
         """The folder of logos."""
         return self.data / "logos"
+
+    @property
+    def published(self) -> Path:
+        """Where the simulated publishing host keeps what it was sent."""
+        return self.data / "published"
 
     def weights(self, weights_id: str) -> Path:
         """The folder of weights that were added."""
@@ -87,6 +94,8 @@ class Settings:
             values["JASKEL_RECORDING_HOST"] = self.recording_host
         if self.picture_library:
             values["JASKEL_PICTURE_LIBRARY"] = self.picture_library
+        if self.publishing_host:
+            values["JASKEL_PUBLISHING_HOST"] = self.publishing_host
         return values
 
 

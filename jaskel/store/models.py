@@ -49,6 +49,8 @@ class Show(Base):
     style: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     colours: Mapped[dict[str, str]] = mapped_column(JSON, default=dict)
     """What the colours of selects stand for."""
+    feed: Mapped[dict[str, str]] = mapped_column(JSON, default=dict)
+    """What its feed says of it: ``author``, ``site`` and ``language``."""
     destinations: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     """See :mod:`jaskel.store.destinations`."""
     created: Mapped[datetime] = mapped_column(default=now)
@@ -444,6 +446,23 @@ class Export(Deletable, Base):
     length: Mapped[int]
     revision: Mapped[int]
     created: Mapped[datetime] = mapped_column(default=now)
+
+
+class Publication(Base):
+    """An episode on the publishing host. ``files`` are ``[form, name, address, size]`` each; ``persons`` ``[name, role]``."""
+
+    __tablename__ = "publications"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    title: Mapped[str]
+    summary: Mapped[str] = mapped_column(default="")
+    season: Mapped[int] = mapped_column(default=0)
+    number: Mapped[int] = mapped_column(default=0)
+    length: Mapped[int]
+    files: Mapped[list[list[Any]]] = mapped_column(JSON)
+    persons: Mapped[list[list[str]]] = mapped_column(JSON, default=list)
+    created: Mapped[datetime] = mapped_column(default=now)
+    episode: Mapped[Episode] = relationship()
 
 
 class Notice(Base):

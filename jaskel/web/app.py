@@ -13,7 +13,7 @@ from werkzeug.exceptions import HTTPException
 from jaskel import __version__
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.settings import Settings
-from jaskel.standins import picture_library, recording_host
+from jaskel.standins import picture_library, publishing_host, recording_host
 from jaskel.store.database import problem_of
 from jaskel.web import (
     cameras,
@@ -33,6 +33,7 @@ from jaskel.web import (
     notices,
     pickups,
     pictures,
+    publishing,
     recordings,
     remote,
     reuse,
@@ -96,6 +97,7 @@ API = (
     pickups,
     way,
     pictures,
+    publishing,
     sounds,
     tidy,
     told,
@@ -124,6 +126,8 @@ def create_app(settings: Settings) -> Flask:
         app.register_api(module.api)
     if settings.recording_host.endswith(recording_host.PREFIX):
         app.register_blueprint(recording_host.api)
+    if settings.publishing_host.endswith(publishing_host.PREFIX):
+        app.register_blueprint(publishing_host.api_in(settings.published))
     if settings.picture_library.endswith(picture_library.PREFIX):
         app.register_blueprint(picture_library.api)
     protect(app, settings)

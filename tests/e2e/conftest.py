@@ -30,6 +30,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 from jaskel.demo.prepare import prepare
 from jaskel.settings import Settings
 from jaskel.standins.picture_library import PREFIX
+from jaskel.standins.publishing_host import PREFIX as HOST
 
 from .forked import Forked
 from .helpers import PATIENCE, wait
@@ -52,7 +53,7 @@ class Running:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
-        self.settings = Settings(data, port=self.port, picture_library=self.url + PREFIX)
+        self.settings = Settings(data, port=self.port, picture_library=self.url + PREFIX, publishing_host=self.url + HOST)
         self.forked: Forked | None = None
 
     def start(self) -> None:

@@ -6,6 +6,7 @@ import io
 import urllib.request
 
 import av
+import feedparser
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -90,3 +91,24 @@ def test_the_last_listen_is_done_with_keys(exporting, demo):
     wait(lambda: [each["passed"] for each in places()][:3] == [False, True, False])
     exporting.driver.refresh()
     exporting.see(f"1 of {count} passed")
+
+
+def test_an_episode_is_published_and_read_back(exporting, demo):
+    tick(exporting, "Podcast feed")
+    exporting.click("Export")
+    wait(lambda: {"mp3", "vtt"} <= {each["form"] for each in exports(exporting, demo)}, 180)
+    exporting.click("Publish Ropewalk - The dry hull, mixed - Podcast feed.mp3")
+    exporting.type("Summary in the feed", "A hull, a kettle and a torn sail.")
+    exporting.driver.find_element(By.CSS_SELECTOR, "form[aria-label=Publish] button[type=submit]").click()
+    episode = demo.get(f"/api/episodes/{exporting.episode}")
+    address = f"/api/shows/{episode['show_id']}/feed"
+    (published,) = wait(lambda: demo.get(address)["published"], 60)
+    with urllib.request.urlopen(demo.get(address)["address"]) as sent:
+        (entry,) = feedparser.parse(sent.read()).entries
+    assert entry.summary == "A hull, a kettle and a torn sail." and published["number"] == 1
+    with urllib.request.urlopen(entry.enclosures[0].href) as sent, av.open(io.BytesIO(sent.read())) as media:
+        assert media.duration / 1e6 == pytest.approx(published["length"] / 48_000, abs=0.2)
+    exporting.see("1 published")
+    exporting.click("Withdraw")
+    wait(lambda: demo.get(address)["published"] == [], 60)
+    exporting.see("Nothing is published yet")

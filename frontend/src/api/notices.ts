@@ -51,6 +51,7 @@ export function useNotices(episodeId: string) {
     heard("style", () => ["head", "plan", "style"].forEach((key) => refresh([key])));
     heard("captions", () => ["head", "cues", "show captions"].forEach((key) => refresh([key])));
     heard("export", episode);
+    heard("published", () => refresh(["feed"]));
     heard("heard", () => refresh(["last listen"]));
     heard("findings", () => {
       refresh(["findings"]);

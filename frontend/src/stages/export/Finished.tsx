@@ -1,5 +1,6 @@
 /** What was exported of an edition: files that came together stand together. */
-import { Download, Trash2 } from "lucide-react";
+import { Download, Rss, Trash2 } from "lucide-react";
+import { useState } from "react";
 import { client, got, type Episode, type Head } from "../../api/client";
 import { keys } from "../../api/queries";
 import type { SchemaFormOut as Form } from "../../api/schema";
@@ -7,6 +8,7 @@ import { bytes, clock } from "../../api/time";
 import { tellDone, useEpisodeChange } from "../../desk/change";
 import { Button, Heading } from "../../ui/controls";
 import { together } from "./destinations";
+import { canBePublished, FeedSection, PublishForm, useFeed } from "./Publish";
 
 const made = (at: string) => new Date(at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit" });
 
@@ -24,6 +26,8 @@ function FileName({ name }: { name: string }) {
 export function Finished({ episode, head, forms }: { episode: Episode; head: Head; forms: readonly Form[] }) {
   const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
   const back = (export_id: string) => got(client.POST("/api/exports/{export_id}/restore", { params: { path: { export_id } } }));
+  const feed = useFeed(episode);
+  const [publishing, setPublishing] = useState("");
   const nameOf = (form: string) => forms.find((each) => each.key === form)?.label ?? form;
   const sets = together(episode.exports.filter((each) => each.edition_id === head.id));
   const count = sets.reduce((sum, each) => sum + each.files.length, 0);
@@ -35,6 +39,11 @@ export function Finished({ episode, head, forms }: { episode: Episode; head: Hea
         {sets.map((set) => (
           <li key={set.job} className="rounded-md border border-line bg-paper px-2.5 py-2">
             {set.name && <p className="mb-1 text-soft">{set.name}</p>}
+            {feed?.host && canBePublished(set.files.map((each) => each.form)) && publishing !== set.job && (
+              <Button look="quiet" className="float-right -mt-6 !px-1.5 !py-0" aria-label={`Publish ${set.files[0]?.file_name ?? ""}`} onClick={() => setPublishing(set.job)}>
+                <Rss size={13} /> Publish
+              </Button>
+            )}
             <ul className="space-y-1.5">
               {set.files.map((each) => (
                 <li key={each.id} className="flex items-center gap-1.5">
@@ -55,9 +64,11 @@ export function Finished({ episode, head, forms }: { episode: Episode; head: Hea
                 </li>
               ))}
             </ul>
+            {feed && publishing === set.job && <PublishForm {...{ episode, feed }} job={set.job} done={() => setPublishing("")} />}
           </li>
         ))}
       </ul>
+      {feed && <FeedSection {...{ episode, feed }} />}
     </>
   );
 }
