@@ -18,7 +18,7 @@ from typing import TYPE_CHECKING
 from jaskel import captions, export, outline, reframe, roughcut, sound
 from jaskel.core.problem import Problem
 from jaskel.outputs import check_inputs, check_outputs, complete
-from jaskel.settings import Settings
+from jaskel.settings import STAND_IN, Settings
 
 if TYPE_CHECKING:
     from jaskel.core.transcript import Word
@@ -127,6 +127,7 @@ def _demo(options: argparse.Namespace) -> int:
         recording_host=settings.recording_host or here + recording_host.PREFIX,
         picture_library=settings.picture_library or here + picture_library.PREFIX,
         publishing_host=settings.publishing_host or here + publishing_host.PREFIX,
+        mail=settings.mail or STAND_IN,
     )
     with in_use(settings):  # of two starts, one would clear what the other makes
         say = partial(print, file=sys.stderr, flush=True)

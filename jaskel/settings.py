@@ -16,7 +16,9 @@ class Settings:
     Environment: ``JASKEL_DATA`` (folder), ``JASKEL_HOST``, ``JASKEL_PORT``, ``JASKEL_MODEL`` (folder of recogniser
     weights), ``JASKEL_QUEUE`` (``redis://…`` for a shared queue; the default is a file beside the database),
     ``JASKEL_RECORDING_HOST``, ``JASKEL_PICTURE_LIBRARY`` and ``JASKEL_PUBLISHING_HOST`` (addresses of a remote recording
-    host, of a library of pictures, and of where episodes are published; the demo has simulated ones).
+    host, of a library of pictures, and of where episodes are published; the demo has simulated ones), ``JASKEL_REACH`` (hosts
+    within this machine or its network that may be fetched from and told things, with commas between them), ``JASKEL_MAIL``
+    (``smtp://…`` or ``smtps://…``, through which mail is sent; the demo has a simulated one) and ``JASKEL_MAIL_FROM``.
     """
 
     data: Path
@@ -27,6 +29,9 @@ class Settings:
     recording_host: str = ""
     picture_library: str = ""
     publishing_host: str = ""
+    reach: tuple[str, ...] = ()
+    mail: str = ""
+    mail_from: str = "jaskel@localhost"
 
     @classmethod
     def from_environment(cls, data: Path | None = None) -> Settings:
@@ -47,6 +52,9 @@ class Settings:
             recording_host=env.get("JASKEL_RECORDING_HOST", ""),
             picture_library=env.get("JASKEL_PICTURE_LIBRARY", ""),
             publishing_host=env.get("JASKEL_PUBLISHING_HOST", ""),
+            reach=tuple(each.strip() for each in env.get("JASKEL_REACH", "").split(",") if each.strip()),
+            mail=_mail(env.get("JASKEL_MAIL", "")),
+            mail_from=env.get("JASKEL_MAIL_FROM") or "jaskel@localhost",
         )
 
     @property
@@ -67,6 +75,11 @@ class Settings:
     def logos(self) -> Path:
         """The folder of logos."""
         return self.data / "logos"
+
+    @property
+    def mailbox(self) -> Path:
+        """Where the simulated mailbox keeps what it was sent."""
+        return self.data / "mail"
 
     @property
     def published(self) -> Path:
@@ -96,6 +109,10 @@ class Settings:
             values["JASKEL_PICTURE_LIBRARY"] = self.picture_library
         if self.publishing_host:
             values["JASKEL_PUBLISHING_HOST"] = self.publishing_host
+        if self.reach:
+            values["JASKEL_REACH"] = ",".join(self.reach)
+        if self.mail:
+            values |= {"JASKEL_MAIL": self.mail, "JASKEL_MAIL_FROM": self.mail_from}
         return values
 
 
@@ -108,4 +125,14 @@ def _port(value: str) -> int:
 def _queue(value: str) -> str:
     if value and not value.startswith(("redis://", "rediss://", "unix://")):
         raise Problem("queue", f"JASKEL_QUEUE takes an address such as redis://localhost:6379, not {value}.")
+    return value
+
+
+STAND_IN = "stand-in"
+"""Mail goes to the mailbox that ships with Jaskel."""
+
+
+def _mail(value: str) -> str:
+    if value and value != STAND_IN and not value.startswith(("smtp://", "smtps://")):
+        raise Problem("mail", f"JASKEL_MAIL takes an address such as smtp://mail.example.org:587, not {value}.")
     return value

@@ -36,7 +36,7 @@ beforeEach(() => {
   queries = new QueryClient();
   asked = vi.fn();
   vi.spyOn(queries, "invalidateQueries").mockImplementation(async (filters) => asked(filters?.queryKey));
-  const drawn = renderHook(() => useNotices("ep"), { wrapper: ({ children }) => <QueryClientProvider client={queries}>{children}</QueryClientProvider> });
+  const drawn = renderHook(() => useNotices("ep", ended), { wrapper: ({ children }) => <QueryClientProvider client={queries}>{children}</QueryClientProvider> });
   leave = drawn.unmount;
   source = Source.made.at(-1) as Source;
 });
@@ -45,6 +45,8 @@ afterEach(() => {
   cleanup();
   vi.useRealTimers();
 });
+
+const ended = vi.fn();
 
 test("what happened between the first answer and the first notice is asked for again, once", () => {
   source.tell("hello");
@@ -90,4 +92,12 @@ test("an edition is asked for when others went on with it, and the episode once 
 test("a window that is left listens no more", () => {
   leave();
   expect(source.closed).toBe(true);
+});
+
+test("work that ends is handed on, work that goes on is not", () => {
+  ended.mockClear();
+  source.tell("job", { id: "j", kind: "export", state: "running", episode: "ep" });
+  expect(ended).not.toHaveBeenCalled();
+  source.tell("job", { id: "j", kind: "export", state: "done", episode: "ep" });
+  expect(ended).toHaveBeenCalledExactlyOnceWith(expect.objectContaining({ id: "j", state: "done" }));
 });

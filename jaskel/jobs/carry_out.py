@@ -8,6 +8,7 @@ from pathlib import Path
 
 from jaskel.core.problem import Problem
 from jaskel.jobs import (
+    address,
     export,
     faces,
     fit,
@@ -26,6 +27,7 @@ from jaskel.jobs import (
     spell,
     substitute,
     sync,
+    tell,
     tidy,
     told,
     transcribe,
@@ -85,6 +87,8 @@ def handlers() -> dict[str, Handler]:
         "pickup": pickup.make_line,
         "publish": publish.publish,
         "withdraw": publish.withdraw,
+        address.KIND: address.fetch_address,
+        tell.KIND: tell.tell,
         told.KIND: told.make_film,
         "sides": sides.part_sides,
         "weights": weights.check_weights,

@@ -78,7 +78,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     parts |= {"step": str(opened.revision), "destination": destination.name, "language": language}
     named = Naming(destination, shown.names, parts)
     room_for(home.vault.root, sum(form.bytes_a_second for form in forms) * plan.length // 48_000, named(forms[0]))
-    text = kept or article(words_heard(plan), told_chapters, voices, tags.title, "names")
+    text = ""
+    if any(form.group == "Article" for form in forms):
+        text = kept or article(words_heard(plan), told_chapters, voices, tags.title, "names")
 
     def original(recording: str) -> Path:
         with home.database.read() as session:

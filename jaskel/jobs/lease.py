@@ -17,6 +17,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from jaskel.jobs.aside import bring_back
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import ACTIVE, announce, send
+from jaskel.jobs.tell import start_telling
 from jaskel.store.home import Home
 from jaskel.store.models import BroughtText, Job, Recording
 
@@ -68,7 +69,8 @@ def release(home: Home, job: Job, state: str, trouble: str = "") -> None:
     """
     while True:
         try:
-            _finish(home, job.id, state, trouble)
+            if told := _finish(home, job.id, state, trouble):
+                send(home, told)
             break
         except (SQLAlchemyError, OSError):
             log.exception("how job %s ended (%s) could not be stored", job.id, state)
@@ -80,11 +82,12 @@ def release(home: Home, job: Job, state: str, trouble: str = "") -> None:
         _send_next(home, job.kind)
 
 
-def _finish(home: Home, job_id: str, state: str, trouble: str) -> None:
+def _finish(home: Home, job_id: str, state: str, trouble: str) -> str | None:
+    """Store it; gives the id of the job that tells people of it, if any is to."""
     with home.database.write() as session:
         job = session.get(Job, job_id)
         if job is None or job.state != "running" or job.worker != me():
-            return  # it was taken over, or what it was about is gone
+            return None  # it was taken over, or what it was about is gone
         job.state, job.trouble, job.worker, job.cancel = "queued" if state == "died" else state, trouble, "", False
         if state == "queued":
             job.attempts -= 1  # it was only interrupted
@@ -92,7 +95,7 @@ def _finish(home: Home, job_id: str, state: str, trouble: str) -> None:
             job.done = job.total
         if state in ("failed", "cancelled") and bring_back(home, session, job):
             announce(session, job)
-            return
+            return None
         if state == "failed":
             _mark_failed(session.get(Recording, job.subject), job)
         if state in ("failed", "cancelled") and job.kind == "bring":
@@ -104,6 +107,7 @@ def _finish(home: Home, job_id: str, state: str, trouble: str) -> None:
             if recording:
                 recording.transcript_state = "stopped"
         announce(session, job)
+        return start_telling(session, job) if state in ("done", "failed") else None
 
 
 def _mark_failed(recording: Recording | None, job: Job) -> None:

@@ -51,6 +51,8 @@ class Show(Base):
     """What the colours of selects stand for."""
     feed: Mapped[dict[str, str]] = mapped_column(JSON, default=dict)
     """What its feed says of it: ``author``, ``site`` and ``language``."""
+    tell: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    """Whom it tells of what is done: see :mod:`jaskel.jobs.tell`."""
     destinations: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     """See :mod:`jaskel.store.destinations`."""
     created: Mapped[datetime] = mapped_column(default=now)

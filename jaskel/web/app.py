@@ -12,8 +12,8 @@ from werkzeug.exceptions import HTTPException
 
 from jaskel import __version__
 from jaskel.core.problem import Missing, Problem, Stale
-from jaskel.settings import Settings
-from jaskel.standins import picture_library, publishing_host, recording_host
+from jaskel.settings import STAND_IN, Settings
+from jaskel.standins import mailbox, picture_library, publishing_host, recording_host
 from jaskel.store.database import problem_of
 from jaskel.web import (
     cameras,
@@ -46,6 +46,7 @@ from jaskel.web import (
     spellings,
     strips,
     takes,
+    telling,
     texts,
     tidy,
     told,
@@ -99,6 +100,7 @@ API = (
     pictures,
     publishing,
     sounds,
+    telling,
     tidy,
     told,
     history,
@@ -126,6 +128,8 @@ def create_app(settings: Settings) -> Flask:
         app.register_api(module.api)
     if settings.recording_host.endswith(recording_host.PREFIX):
         app.register_blueprint(recording_host.api)
+    if settings.mail == STAND_IN:
+        app.register_blueprint(mailbox.api_in(settings.mailbox))
     if settings.publishing_host.endswith(publishing_host.PREFIX):
         app.register_blueprint(publishing_host.api_in(settings.published))
     if settings.picture_library.endswith(picture_library.PREFIX):

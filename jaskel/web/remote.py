@@ -1,9 +1,11 @@
-"""A remote recording host: what it offers, and fetching a take of it."""
+"""Media from elsewhere: a remote recording host, what it offers and fetching a take of it; and files by their address."""
 
 from __future__ import annotations
 
 from jaskel.core.problem import Problem
+from jaskel.jobs import address
 from jaskel.jobs.queue import add_job, send
+from jaskel.jobs.reach import looked_at
 from jaskel.jobs.remote import RecordingHost, host_of
 from jaskel.standins.recording_host import PREFIX, SHOW
 from jaskel.store.models import Episode
@@ -11,6 +13,7 @@ from jaskel.web.context import context
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.recordings import FetchTake, HostOut
+from jaskel.web.schemas.telling import NewAddress
 from jaskel.web.schemas.work import JobOut
 from jaskel.web.serializers import job_out, reply
 from jaskel.web.shows import find_episode
@@ -48,5 +51,17 @@ def fetch(path: EpisodePath, body: FetchTake):  # type: ignore[no-untyped-def]
     with home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         job = add_job(session, "fetch", episode.id, f"{episode.id}.{body.take}", sum(f["size"] for f in files), files=files)
+    send(home, job.id)
+    return reply(job_out(job), 202)
+
+
+@api.post("/episodes/<episode_id>/fetch-address", responses={202: JobOut})
+def fetch_address(path: EpisodePath, body: NewAddress):  # type: ignore[no-untyped-def]
+    """Fetch a file by its address; what lies within this machine or its network is refused unless the settings name it."""
+    home = context().workshop.home
+    looked_at(body.address, context().workshop.settings.reach)
+    with home.database.write() as session:
+        episode = find_episode(session, path.episode_id)
+        job = add_job(session, address.KIND, episode.id, f"{episode.id}.{body.address}", **body.model_dump())
     send(home, job.id)
     return reply(job_out(job), 202)

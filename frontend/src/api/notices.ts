@@ -8,7 +8,8 @@ import { followShared } from "./stream";
 /** Work that changes how an edition sounds or looks without a new revision of it. */
 const CHANGING = new Set(["process", "loudness", "even", "faces"]);
 
-export function useNotices(episodeId: string) {
+/** Keeps what is known of an episode fresh; `ended` is told of each job that ends, and has to stay the same function. */
+export function useNotices(episodeId: string, ended: (job: Job) => void) {
   const queries = useQueryClient();
   useEffect(() => {
     const acts = new Map<string, (facts: Record<string, unknown>) => void>();
@@ -23,6 +24,7 @@ export function useNotices(episodeId: string) {
       if (job.state !== "running") {
         // What was processed or measured sounds otherwise now, what faces were found in is shown otherwise.
         if (CHANGING.has(job.kind)) for (const key of ["head", "plan", "loudness"]) refresh([key]);
+        ended(job);
         return episode();
       }
       // Progress comes often: it is written into what is known instead of asking for it all again.
@@ -97,5 +99,5 @@ export function useNotices(episodeId: string) {
       window.clearTimeout(edits);
       leave();
     };
-  }, [episodeId, queries]);
+  }, [episodeId, queries, ended]);
 }

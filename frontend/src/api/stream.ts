@@ -6,7 +6,7 @@ export interface Notice {
   facts: Record<string, unknown>;
 }
 
-const KINDS = ["hello", "job", "recording", "session", "voice", "export", "findings", "transcript", "edition"] as const;
+const KINDS = ["hello", "job", "recording", "session", "voice", "export", "findings", "transcript", "edition", "style", "captions", "heard", "published"] as const;
 
 /** Hands on all notices, of all episodes, until the returned function is called. */
 export function follow(hand: (notice: Notice) => void): () => void {

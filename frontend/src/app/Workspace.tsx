@@ -5,6 +5,7 @@ import { useDropzone } from "react-dropzone";
 import { useSearch } from "wouter";
 import { client, got, type Episode, type Head } from "../api/client";
 import { useNotices } from "../api/notices";
+import { tellEnded } from "../desk/telling";
 import { useEpisode, useHead, usePageWords, usePlan } from "../api/queries";
 import { Monitor } from "../monitor/Monitor";
 import { useEdit, type Edit } from "../page/edit";
@@ -37,7 +38,7 @@ const DIALOG = "[role=dialog], [role=alertdialog], [role=menu]";
 
 export function Workspace({ episodeId }: { episodeId: string }) {
   const episode = useEpisode(episodeId);
-  useNotices(episodeId);
+  useNotices(episodeId, tellEnded);
   if (episode.isPending) return <Empty text="Opening the episode …" />;
   if (episode.isError) return <Empty text={episode.error.message} />;
   return (

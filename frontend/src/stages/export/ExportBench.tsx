@@ -8,6 +8,7 @@ import { Destinations } from "./Destinations";
 import { Finished } from "./Finished";
 import { LastListen } from "./LastListen";
 import { SingleFiles } from "./SingleFiles";
+import { Telling } from "./Telling";
 
 export default function ExportBench({ episode, head, reveal }: BenchProps) {
   return head ? <Bench episode={episode} head={head} reveal={reveal} /> : null;
@@ -48,6 +49,7 @@ function Bench({ episode, head, reveal }: { episode: Episode; head: Head; reveal
         </div>
       </details>
       <Finished {...{ episode, head, forms }} />
+      <Telling episode={episode} />
     </section>
   );
 }

@@ -15,6 +15,7 @@ import { RecordPanel } from "./RecordPanel";
 import { OnImport } from "../tidy/OnImport";
 import { RemoteHost } from "./RemoteHost";
 import { AsAWhole, Thumbnail } from "./AsAWhole";
+import { FromAddress } from "./FromAddress";
 import { FindAgain } from "./FindAgain";
 import { RecordingName } from "./RecordingName";
 import { add, again, dismiss, reuse, useUploads, type Upload } from "./upload";
@@ -265,6 +266,7 @@ export default function GatherBench({ episode, edit, page }: BenchProps) {
       <JoinForm episode={episode} />
       <RecordPanel episode={episode} />
       <OnImport showId={episode.show_id} />
+      <FromAddress episode={episode} />
       <RemoteHost episode={episode} />
     </section>
   );

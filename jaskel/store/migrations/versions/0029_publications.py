@@ -1,4 +1,4 @@
-"""episodes that were published, and what the feed of a show says of it"""
+"""episodes that were published, what the feed of a show says of it, and whom it tells of what is done"""
 
 import sqlalchemy as sa
 from alembic import op
@@ -21,4 +21,5 @@ def upgrade() -> None:
         sa.Column("persons", sa.JSON(), nullable=False),
         sa.Column("created", sa.DateTime(), nullable=False),
     )
+    op.add_column("shows", sa.Column("tell", sa.JSON(), nullable=False, server_default="{}"))
     op.add_column("shows", sa.Column("feed", sa.JSON(), nullable=False, server_default="{}"))
