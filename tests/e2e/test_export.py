@@ -57,7 +57,7 @@ def test_two_destinations_at_once_one_of_them_ones_own(exporting, demo):
     tick(exporting, "Upright, up to 60 s")
     tick(exporting, "Members")
     tick(exporting, "Proof for a colleague")
-    exporting.click("Export 2")
+    exporting.click("Start 2 exports")
     wait(lambda: {"opus", "proof"} <= {each["form"] for each in exports(exporting, demo)}, 180)
     opus = next(each for each in exports(exporting, demo) if each["form"] == "opus")
     assert opus["file_name"].endswith("Members.opus") and opus["destination"] == "Members"
@@ -95,7 +95,7 @@ def test_the_last_listen_is_done_with_keys(exporting, demo):
 
 def test_an_episode_is_published_and_read_back(exporting, demo):
     tick(exporting, "Podcast feed")
-    exporting.click("Export")
+    exporting.click("Start export")
     wait(lambda: {"mp3", "vtt"} <= {each["form"] for each in exports(exporting, demo)}, 180)
     exporting.click("Publish Ropewalk - The dry hull, mixed - Podcast feed.mp3")
     exporting.type("Summary in the feed", "A hull, a kettle and a torn sail.")

@@ -50,7 +50,7 @@ export function Destinations({ episode, head, reveal }: DestinationsProps) {
       )}
       <div className="mt-2 flex gap-1.5">
         <Button look="strong" className="flex-1" why={chosen.length === 0 ? "Tick where it goes first" : start.busy && "Being started"} onClick={run}>
-          {count > 1 ? `Export ${count}` : "Export"}
+          {count > 1 ? `Start ${count} exports` : "Start export"}
         </Button>
         <Button onClick={() => setEditing("new")}>
           <Plus size={14} /> New destination
