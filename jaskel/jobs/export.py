@@ -105,17 +105,16 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         names,
         files,
     )
-    # Files of words take no time worth telling.
-    heavy = [form for form in forms if form.bytes_a_second]
     with home.database.write() as session:
-        session.get_one(Job, job.id).total = plan.length * max(1, len(heavy))
+        session.get_one(Job, job.id).total = plan.length * effort_of(destination)
+    done = plan.length * MEASURING
     made: list[Export] = []
     with ExitStack() as stack:
         for number, form in enumerate(forms):
-            before = plan.length * (heavy.index(form) if form in heavy else 0)
             id = f"{job.id}-{number}" if number else job.id
             path = stack.enter_context(home.vault.making(home.vault.export(id)))
-            form.write(path, replace(making, progress=partial(_report, progress, before)))
+            form.write(path, replace(making, progress=partial(_report, progress, done, form.effort)))
+            done += plan.length * form.effort
             made.append(
                 Export(
                     id=id,
@@ -135,8 +134,17 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         post(session, "export", job.of_episode, id=job.id)
 
 
-def _report(progress: Progress, before: Ticks, done: Ticks) -> None:
-    progress(before + done)
+MEASURING = 1
+"""The effort of bringing a programme to its loudness, as :attr:`jaskel.media.forms.Form.effort`."""
+
+
+def effort_of(destination: Destination) -> int:
+    """How long an export takes beside mixing the programme once."""
+    return MEASURING + sum(FORMS[key].effort for key in destination.forms)
+
+
+def _report(progress: Progress, before: Ticks, effort: int, done: Ticks) -> None:
+    progress(before + done * effort)
 
 
 def _refuse(plan: Plan, destination: Destination) -> None:

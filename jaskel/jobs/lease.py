@@ -55,6 +55,7 @@ def claim(home: Home, job_id: str) -> Job | None:
         if job.kind in ONE_AT_A_TIME and session.scalar(running):
             return None
         job.state, job.worker, job.beat, job.attempts = "running", me(), time.time(), job.attempts + 1
+        job.started = job.beat
         announce(session, job)
         with _lock:
             _under_way.add(job_id)

@@ -101,7 +101,20 @@ def _message(settings: Settings) -> Callable[[str], None]:
 def announce(session: Session, job: Job) -> None:
     """Tell open windows how a job stands."""
     post(session, "job", job.of_episode, id=job.id, kind=job.kind, subject=job.subject, state=job.state, done=job.done,
-         total=job.total, trouble=job.trouble, cancel=job.cancel)  # fmt: skip
+         total=job.total, trouble=job.trouble, cancel=job.cancel, left=seconds_left(job),
+         form=job.details.get("form", ""), destination=job.details.get("called", ""))  # fmt: skip
+
+
+TELLING = 0.1
+"""Share of a job that has to be done before it tells how long the rest takes."""
+
+
+def seconds_left(job: Job) -> int | None:
+    """How long a job that runs still takes, if it goes on as it went; None while nobody can tell."""
+    share = job.done / job.total if job.total else 0.0
+    if job.state != "running" or not job.started or share < TELLING:
+        return None
+    return max(1, round((time.time() - job.started) * (1 - share) / share))
 
 
 def cancel(home: Home, job_id: str) -> Job:

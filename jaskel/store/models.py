@@ -425,6 +425,8 @@ class Job(Base):
     attempts: Mapped[int] = mapped_column(default=0)
     worker: Mapped[str] = mapped_column(default="")
     beat: Mapped[float] = mapped_column(default=0.0)
+    started: Mapped[float] = mapped_column(default=0.0)
+    """When it was last begun, in seconds since 1970; 0 where it was not yet."""
     created: Mapped[datetime] = mapped_column(default=now)
 
     @property

@@ -11,6 +11,7 @@ from jaskel.core.marks.anchor import Place
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.note import Note
 from jaskel.core.marks.select import Select
+from jaskel.jobs.queue import seconds_left
 from jaskel.media.probe import MediaInfo
 from jaskel.store.models import (
     BroughtText,
@@ -176,6 +177,7 @@ def job_out(job: Job) -> JobOut:
         cancel=job.cancel,
         form=job.details.get("form", ""),
         destination=job.details.get("called", ""),
+        left=seconds_left(job),
         other=job.details.get("by"),
     )
 

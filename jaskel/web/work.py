@@ -6,7 +6,7 @@ from flask import Response, send_file
 
 from jaskel.core.problem import Missing
 from jaskel.jobs import queue
-from jaskel.jobs.export import wanted
+from jaskel.jobs.export import effort_of, wanted
 from jaskel.media.forms import FORMS
 from jaskel.store.deleted import found
 from jaskel.store.models import EditionRow, Export, now
@@ -50,9 +50,10 @@ def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
         row = session.get_one(EditionRow, path.edition_id)
         length = context().plan(session, opened).length
         details = body.model_dump(exclude_defaults=True)
-        if called := wanted(details, row.episode.show).name:
-            details["called"] = called
-        job = queue.add_job(session, "export", row.episode_id, row.id, length, **details)
+        destination = wanted(details, row.episode.show)
+        if destination.key:
+            details["called"] = destination.name
+        job = queue.add_job(session, "export", row.episode_id, row.id, length * effort_of(destination), **details)
     queue.send(home, job.id)
     return reply(job_out(job), 202)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import re
+import time
 
 import av
 import numpy as np
@@ -15,8 +16,9 @@ from test_retyping import operate
 
 from jaskel.core.destination import BUILT_IN
 from jaskel.core.transcript import Word
+from jaskel.jobs.queue import seconds_left
 from jaskel.media.loudness import Meter
-from jaskel.store.models import TranscriptPart
+from jaskel.store.models import Job, TranscriptPart
 
 OWN = {"name": "Members' feed", "form": "opus", "beside": ["txt"], "loudness": -19.0, "names": "{show}: {episode} {step}"}
 
@@ -173,3 +175,19 @@ class TestLastListen:
         assert [each["passed"] for each in self.listen(jaskel, film)["places"]] == [True, False, False]
         strike(jaskel, film, (12 * RATE, 12 * RATE + RATE // 10))
         assert not any(each["passed"] for each in self.listen(jaskel, film)["places"])
+
+
+def test_time_left_is_told_once_a_tenth_is_done():
+    job = Job(state="running", started=time.time() - 30, done=9, total=100)
+    assert seconds_left(job) is None
+    job.done = 25
+    assert seconds_left(job) == pytest.approx(90, abs=2)
+    job.state = "queued"
+    assert seconds_left(job) is None
+
+
+def test_a_film_counts_for_more_than_its_sound(jaskel, film):
+    jaskel.post(f"/api/editions/{film['edition']}/exports", {"destination": "wide"}, 202)
+    (job,) = jaskel.get(f"/api/episodes/{film['id']}")["jobs"]
+    length = jaskel.get(f"/api/editions/{film['edition']}")["running_time"]
+    assert job["total"] == 21 * length and job["left"] is None and job["destination"] == "Wide film"

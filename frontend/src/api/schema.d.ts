@@ -5560,6 +5560,12 @@ export interface components {
             /** Kind */
             kind: string;
             /**
+             * Left
+             * @description Seconds it still takes, once a tenth of it is done
+             * @default null
+             */
+            left: number | null;
+            /**
              * Other
              * @default null
              */

@@ -12,16 +12,21 @@ interface WorkingProps {
   inBytes?: boolean;
 }
 
+/** Seconds as people say them, no finer than they are known. */
+export const lasting = (seconds: number) => (seconds < 10 ? "10 s" : seconds < 90 ? `${Math.round(seconds / 10) * 10} s` : seconds < 5400 ? `${Math.round(seconds / 60)} min` : `${(seconds / 3600).toFixed(1)} h`);
+
 /** Work under way, how far it has come, and a way to stop it. */
 export function Working({ job, total, verb, onStop, inBytes }: WorkingProps) {
   const shown = inBytes ? bytes : clock;
+  const left = job?.state === "running" && job.left ? lasting(job.left) : "";
   const all = total || job?.total || 0;
   return (
     <div className="space-y-1">
       <div className="flex items-center justify-between gap-2">
         <span>
           {job?.cancel ? "Stopping" : job?.state === "running" ? verb : "Waiting for its turn"}{" "}
-          {all > 0 && (
+          {left && <span className="text-xs whitespace-nowrap text-soft">about {left} left</span>}
+          {!left && all > 0 && (
             <span className="font-mono text-xs whitespace-nowrap text-soft">
               {shown(job?.done ?? 0)} of {shown(all)}
             </span>

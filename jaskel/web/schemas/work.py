@@ -39,6 +39,7 @@ class JobOut(BaseModel):
     cancel: bool = Field(description="Somebody cancelled it: it ends at its next step.")
     form: str = ""
     destination: str = ""
+    left: int | None = Field(None, description="Seconds it still takes, once a tenth of it is done")
     other: str | None = None
 
 

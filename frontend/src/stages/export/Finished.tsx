@@ -1,5 +1,5 @@
 /** What was exported of an edition: files that came together stand together. */
-import { Download, Rss, Trash2 } from "lucide-react";
+import { Download, Play, Rss, Trash2, X } from "lucide-react";
 import { useState } from "react";
 import { client, got, type Episode, type Head } from "../../api/client";
 import { keys } from "../../api/queries";
@@ -8,7 +8,7 @@ import { bytes, clock } from "../../api/time";
 import { tellDone, useEpisodeChange } from "../../desk/change";
 import { Button, Heading } from "../../ui/controls";
 import { together } from "./destinations";
-import { canBePublished, FeedSection, PublishForm, useFeed } from "./Publish";
+import { canBePublished, FeedSection, isFilm, PublishForm, useFeed } from "./Publish";
 
 const made = (at: string) => new Date(at).toLocaleString("en-GB", { day: "2-digit", month: "short", hour: "2-digit", minute: "2-digit" });
 
@@ -23,10 +23,18 @@ function FileName({ name }: { name: string }) {
   );
 }
 
+/** A finished file as a player shows it; its captions are in it, or beside it. */
+function Look({ id, film, name }: { id: string; film: boolean; name: string }) {
+  const src = `/api/exports/${id}/file`;
+  // eslint-disable-next-line jsx-a11y/media-has-caption
+  return film ? <video src={src} controls aria-label={name} className="max-h-64 w-full rounded-md bg-bar" /> : <audio src={src} controls aria-label={name} className="h-9 w-full" />;
+}
+
 export function Finished({ episode, head, forms }: { episode: Episode; head: Head; forms: readonly Form[] }) {
   const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
   const back = (export_id: string) => got(client.POST("/api/exports/{export_id}/restore", { params: { path: { export_id } } }));
   const feed = useFeed(episode);
+  const [looked, setLooked] = useState("");
   const [publishing, setPublishing] = useState("");
   const nameOf = (form: string) => forms.find((each) => each.key === form)?.label ?? form;
   const sets = together(episode.exports.filter((each) => each.edition_id === head.id));
@@ -46,7 +54,7 @@ export function Finished({ episode, head, forms }: { episode: Episode; head: Hea
             )}
             <ul className="space-y-1.5">
               {set.files.map((each) => (
-                <li key={each.id} className="flex items-center gap-1.5">
+                <li key={each.id} className="flex flex-wrap items-center gap-1.5">
                   <div className="min-w-0 flex-1">
                     <FileName name={each.file_name} />
                     <span className="block font-mono text-xs text-soft">{[nameOf(each.form), clock(each.length), bytes(each.size)].join(" · ")}</span>
@@ -55,12 +63,18 @@ export function Finished({ episode, head, forms }: { episode: Episode; head: Hea
                       {each.revision < head.revision && " · edited since"}
                     </span>
                   </div>
+                  {canBePublished([each.form]) && (
+                    <Button look="quiet" className="!px-1.5" aria-label={`${looked === each.id ? "Close" : "Play"} ${each.file_name}`} hint="Look at the finished file" onClick={() => setLooked(looked === each.id ? "" : each.id)}>
+                      {looked === each.id ? <X size={15} /> : <Play size={15} />}
+                    </Button>
+                  )}
                   <a href={`/api/exports/${each.id}/file`} download aria-label={`Download ${each.file_name}`} className="rounded-md border border-line p-1.5 hover:border-blue hover:text-blue">
                     <Download size={15} />
                   </a>
                   <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} hint="The edition stays as it is" onClick={() => remove.run(each.id, () => tellDone({ text: `Deleted ${each.file_name}`, undo: () => back(each.id) }, [keys.episode(episode.id)]))}>
                     <Trash2 size={15} />
                   </Button>
+                  {looked === each.id && <Look id={each.id} film={isFilm(each.form)} name={each.file_name} />}
                 </li>
               ))}
             </ul>

@@ -30,7 +30,7 @@ export function LastListen({ head, reveal }: { head: Head; reveal: (laid: number
       {now && (
         <div role="group" aria-label="Place being heard" className="space-y-1.5 rounded-md border border-blue bg-paper px-2.5 py-2">
           <p aria-live="polite" className="leading-snug">
-            {now.why.join(", ")} <span className="font-mono text-xs text-soft">{places.indexOf(now) + 1} of {places.length}</span>
+            <span className="inline-block first-letter:uppercase">{now.why.join(", ")}</span> <span className="font-mono text-xs text-soft">{places.indexOf(now) + 1} of {places.length}</span>
           </p>
           <div className="flex flex-wrap gap-1.5">
             <Button look="strong" hint="A: it is good" onClick={() => pass(scene)}>

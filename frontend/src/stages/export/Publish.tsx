@@ -19,6 +19,10 @@ export const useFeed = (episode: Episode) =>
 /** Forms that a feed can be listened to or watched in. */
 const HEARD = new Set(["mp3", "m4a", "opus", "flac", "wav", "bwf", "mp4", "av1", "mov", "mkv", "webm"]);
 
+const FILMS = new Set(["mp4", "av1", "mov", "mkv", "webm"]);
+
+export const isFilm = (form: string) => FILMS.has(form);
+
 export const canBePublished = (forms: readonly string[]) => forms.some((each) => HEARD.has(each));
 
 /** What is told of an episode before what was exported of it is published. */
