@@ -47,7 +47,7 @@ export function DestinationForm({ show, known, done }: { show: string; known: De
       <Line label="name">
         <TextField label="Name of the destination" value={wanted.name} onChange={(name) => set({ name })} required maxLength={80} className="w-56" />
       </Line>
-      <Line label="what for">
+      <Line label="for">
         <TextField label="What it is for" value={wanted.about ?? ""} onChange={(about) => set({ about })} maxLength={200} className="w-56" />
       </Line>
       <Line label="file">
