@@ -84,12 +84,12 @@ def test_a_loudness_that_is_the_editions_own_keeps_what_was_measured():
 
 def test_a_face_at_the_edge_is_told_only_where_the_picture_is_cropped():
     def told(destination, left):
-        face = Face(0, tuple(Box(left, 0.3, 0.1, 0.2) for _ in range(60)))
-        other = Face(0, tuple(Box(0.6, 0.3, 0.2, 0.3) for _ in range(60)))
+        face = Face(0, tuple(Box(left, 0.3, 0.3, 0.3) for _ in range(60)))
+        other = Face(0, tuple(Box(0.55, 0.3, 0.3, 0.4) for _ in range(60)))
         seen = replace(material(10 * RATE), faces={"a": Faces((other, face), 60)})
         return {each.kind for each in checks(fitted_plan(edition((0, 9 * RATE)), seen, destination), destination, {})}
 
-    cut = [left / 50 for left in range(46) if "face outside" in told(by_key("square"), left / 50)]
+    cut = [left / 50 for left in range(36) if "face outside" in told(by_key("square"), left / 50)]
     assert cut and all("face outside" not in told(by_key("wide"), left) for left in cut)
 
 
