@@ -37,6 +37,7 @@ if TYPE_CHECKING:
     from jaskel.speech.transcribe import Sound16k
 
 PROGRAMME, CAPTIONS, TRANSCRIPT = (".wav", ".mp3", ".mp4"), (".srt", ".vtt"), (".txt",)
+TIMELINE = (".otio", ".edl", ".aaf")
 NAME = "recording"
 SOURCE = Recorded(NAME)
 
@@ -51,6 +52,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--script", type=Path, help="a text of what was meant to be said; its words lead")
     parser.add_argument("--captions", type=Path, help="captions of the result: .srt or .vtt")
     parser.add_argument("--transcript", type=Path, help="transcript of the result: .txt")
+    parser.add_argument("--timeline", type=Path, help="timeline of the result for finishing elsewhere: .otio, .edl or .aaf")
     parser.add_argument("--report", type=Path, help="JSON file with everything that was found")
     parser.add_argument("--language", default="auto", help="a code such as en or it (default: found from the sound)")
     parser.add_argument("--model", type=Path, help="folder with other recogniser weights (CTranslate2)")
@@ -74,9 +76,15 @@ def run(options: argparse.Namespace) -> int:
     from jaskel.speech.weights import recogniser_for
 
     inputs = options.media, options.script
-    outputs = options.out, options.captions, options.transcript, options.report
+    outputs = options.out, options.captions, options.transcript, options.timeline, options.report
     check_inputs(*inputs)
-    names = ("--out", PROGRAMME), ("--captions", CAPTIONS), ("--transcript", TRANSCRIPT), ("--report", ())
+    names = (
+        ("--out", PROGRAMME),
+        ("--captions", CAPTIONS),
+        ("--transcript", TRANSCRIPT),
+        ("--timeline", TIMELINE),
+        ("--report", ()),
+    )
     check_outputs([(name, path, endings) for (name, endings), path in zip(names, outputs, strict=True)], inputs)
     rests = _rests(options.rests) if options.rests else None
     script = _script(options.script) if options.script else []
@@ -120,6 +128,7 @@ class Written:
     out: Path | None
     captions: Path | None
     transcript: Path | None
+    timeline: Path | None
     report: Path | None
 
 
@@ -227,6 +236,26 @@ def _write(options: argparse.Namespace, new: Written, plan: Plan, shelf: Shelf) 
     for named, path in wanted:
         if path:
             FORMS[named.suffix.lower().lstrip(".")].write(path, making)
+    if new.timeline:
+        _timeline(options, new.timeline, plan)
+
+
+def _timeline(options: argparse.Namespace, path: Path, plan: Plan) -> None:
+    """The timeline in the form its ending says; picture and sound are cut alike, so one list of cuts says both."""
+    from jaskel.media.aaf import write_aaf
+    from jaskel.media.edl import edl_of
+    from jaskel.media.timeline import timeline_of, write_otio
+
+    media: Path = options.media.resolve()
+    timeline = timeline_of(plan, options.out.stem, {NAME: media.name}, place=lambda _: media.as_uri())
+    match options.timeline.suffix.lower():
+        case ".otio":
+            write_otio(path, timeline)
+        case ".aaf":
+            write_aaf(path, timeline)
+        case _:
+            kind = "B" if len(timeline.tracks) > 1 else ""
+            path.write_text(edl_of(timeline.tracks[0], timeline.name, kind), encoding="utf-8")
 
 
 def _told(finding: Finding) -> list[tuple[Ticks, Ticks, str]]:

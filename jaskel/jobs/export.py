@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.chapters import programme_chapters, with_breaks
 from jaskel.core.destination import Destination, DestinationCaptions, by_key, told_length, too_long
 from jaskel.core.edition import Edition
+from jaskel.core.markers import markers_of
 from jaskel.core.marks.bed import Bed
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.cutaway import Cutaway
@@ -63,7 +64,8 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         used = [session.get(Recording, name) for name in _used(session, edition)]
         names = {each.id: each.name for each in used if each}
         files = file_names([each for each in used if each])
-        chapters = [*marks_of(row.episode).marks.all(Chapter)] if destination.chapters else []
+        marked = marks_of(row.episode).marks
+        chapters = [*marked.all(Chapter)] if destination.chapters else []
         shown = captions_of(row.episode.show)
         parts = {"show": row.episode.show.name, "episode": row.episode.title, "edition": row.name}
     language = shown.language or language
@@ -104,6 +106,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         text,
         names,
         files,
+        markers_of(plan, marked, told_chapters),
     )
     with home.database.write() as session:
         session.get_one(Job, job.id).total = plan.length * effort_of(destination)

@@ -28,11 +28,14 @@ def write_edls(path: Path, timeline: otio.schema.Timeline) -> None:
             out.writestr(f"{number:02} {name}.edl", edl_of(track, timeline.name))
 
 
-def edl_of(track: otio.schema.Track, title: str) -> str:
-    """The list of one track; reels are named after files, and no two files alike."""
+def edl_of(track: otio.schema.Track, title: str, kind: str = "") -> str:
+    """The list of one track; reels are named after files, and no two files alike.
+
+    ``kind`` is ``V``, ``A`` or ``B`` for both, where picture and sound are cut alike.
+    """
     rate = track.duration().rate
     reels = _reels([clip.name for clip in track.find_clips()])
-    kind = "V" if track.kind == "Video" else "A"
+    kind = kind or ("V" if track.kind == "Video" else "A")
     lines = [f"TITLE: {title[:70]}", f"FCM: {'DROP FRAME' if _drops(rate) else 'NON-DROP FRAME'}", ""]
     for number, clip in enumerate(track.find_clips(), 1):
         source, record = clip.source_range, clip.range_in_parent()

@@ -5,7 +5,7 @@ To add one, write a function that writes it from a :class:`Making`, and register
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 from pathlib import Path
@@ -17,8 +17,10 @@ from jaskel.core.captions.cues import Cue
 from jaskel.core.captions.second import Texts, in_texts
 from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.destination import Quality
+from jaskel.core.markers import Marker
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import Ticks
+from jaskel.media.aaf import write_aaf
 from jaskel.media.articles import write_docx_article, write_html_article, write_markdown_article, write_text_article
 from jaskel.media.captions.about import About
 from jaskel.media.captions.drawn import Overlay, Renderer
@@ -82,6 +84,8 @@ class Making:
         Names of recordings by their ids.
     files
         The same as names of files, each unlike the others.
+    markers
+        What is marked in the programme.
     """
 
     plan: Plan
@@ -101,6 +105,7 @@ class Making:
     article: str = ""
     names: Mapping[str, str] = field(default_factory=dict)
     files: Mapping[str, str] = field(default_factory=dict)
+    markers: Sequence[Marker] = ()
     progress: Callable[[Ticks], None] = lambda _: None
 
     @property
@@ -339,13 +344,18 @@ def _cue_sheet(path: Path, making: Making) -> None:
 
 @form("otio", "Timeline", "OpenTimelineIO", f"for finishing elsewhere; without {LEFT_OUT}")
 def _timeline(path: Path, making: Making) -> None:
-    write_otio(path, timeline_of(making.plan, making.tags.title, making.files, making.tags.chapters))
+    write_otio(path, timeline_of(making.plan, making.tags.title, making.files, making.markers))
 
 
 @form("otioz", "Timeline", "OpenTimelineIO with media", "the same, with the originals in one file")
 def _bundle(path: Path, making: Making) -> None:
-    timeline = timeline_of(making.plan, making.tags.title, making.files, making.tags.chapters)
+    timeline = timeline_of(making.plan, making.tags.title, making.files, making.markers)
     write_otioz(path, timeline, making.files, making.originals, lambda: making.progress(making.plan.length // 2))
+
+
+@form("aaf", "Timeline", "AAF", f"linked to its media; without {LEFT_OUT}")
+def _aaf(path: Path, making: Making) -> None:
+    write_aaf(path, timeline_of(making.plan, making.tags.title, making.files, making.markers))
 
 
 @form("edl", "Timeline", "EDL (CMX 3600)", "a list of cuts for each track, in a zip", ending="edl.zip")

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 from zipfile import ZIP_STORED, ZipFile
 
-from jaskel.core.chapters import ProgrammeChapter
+from jaskel.core.markers import Marker
 from jaskel.core.plan import Plan
 from jaskel.core.source import Recorded, home_of
 from jaskel.core.timebase import RATE, Ticks
@@ -88,27 +88,48 @@ def _goes_on(one: Used, other: Used) -> bool:
     return same and (one.still or abs(one.place + one.end - one.begin - other.place) < RATE // 1000)
 
 
+def beside(file: str) -> str:
+    """Where a file is looked for: in a folder beside the timeline."""
+    return f"{MEDIA}/{file}"
+
+
+COLOURS = {"amber": "YELLOW", "rose": "PINK", "sky": "CYAN", "moss": "GREEN", "violet": "PURPLE", "slate": "BLACK"}
+"""The colours of OpenTimelineIO that come nearest to those of selects."""
+
+
 def timeline_of(
-    plan: Plan, title: str, names: Mapping[str, str], chapters: Sequence[ProgrammeChapter] = ()
+    plan: Plan,
+    title: str,
+    names: Mapping[str, str],
+    markers: Sequence[Marker] = (),
+    place: Callable[[str], str] = beside,
 ) -> otio.schema.Timeline:
-    """The timeline at the frame rate of the plan; ``names`` are those of the files of recordings, by their ids."""
+    """The timeline at the frame rate of the plan.
+
+    ``names`` are those of the files of recordings, by their ids; ``place`` says where a file of a name is.
+    """
     import opentimelineio as otio
 
     rate = float(plan.frame.rate)
     timeline = otio.schema.Timeline(title, global_start_time=otio.opentime.RationalTime(0, rate))
     picture = seen(plan)
     if picture:
-        timeline.tracks.append(_track(picture, otio.schema.TrackKind.Video, "Picture", plan, names))
+        timeline.tracks.append(_track(picture, otio.schema.TrackKind.Video, "Picture", plan, names, place))
     for row in heard(plan):
         name = names.get(row[0].recording, row[0].recording)
-        timeline.tracks.append(_track(row, otio.schema.TrackKind.Audio, name, plan, names))
-    for chapter in chapters:
-        at = otio.opentime.TimeRange(_time(chapter.begin, plan.frame.rate), otio.opentime.RationalTime(0, rate))
-        timeline.tracks.markers.append(otio.schema.Marker(name=chapter.title, marked_range=at))
+        timeline.tracks.append(_track(row, otio.schema.TrackKind.Audio, name, plan, names, place))
+    for each in markers:
+        begin, end = _time(each.begin, plan.frame.rate), _time(each.end, plan.frame.rate)
+        marker = otio.schema.Marker(name=each.name, marked_range=otio.opentime.TimeRange(begin, end - begin))
+        marker.color = COLOURS.get(each.colour, "BLUE" if each.kind == "chapter" else "RED")
+        marker.metadata["jaskel"] = {"kind": each.kind}
+        timeline.tracks.markers.append(marker)
     return timeline
 
 
-def _track(stretches: Sequence[Used], kind: str, name: str, plan: Plan, names: Mapping[str, str]) -> otio.schema.Track:
+def _track(
+    stretches: Sequence[Used], kind: str, name: str, plan: Plan, names: Mapping[str, str], where: Callable[[str], str]
+) -> otio.schema.Track:
     import opentimelineio as otio
 
     rate = plan.frame.rate
@@ -128,7 +149,7 @@ def _track(stretches: Sequence[Used], kind: str, name: str, plan: Plan, names: M
             otio.opentime.RationalTime(start, float(rate)), otio.opentime.RationalTime(end - begin, float(rate))
         )
         file = names.get(each.recording, each.recording)
-        reference = otio.schema.ExternalReference(f"{MEDIA}/{file}")
+        reference = otio.schema.ExternalReference(where(file))
         length = plan.material.lengths.get(each.recording) or _length(plan, each.recording)
         if length:
             reference.available_range = otio.opentime.TimeRange(_time(0, rate), _time(length, rate))

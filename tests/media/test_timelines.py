@@ -12,15 +12,19 @@ import pytest
 
 from jaskel.core.chapters import ProgrammeChapter
 from jaskel.core.edition import Edition, Piece
-from jaskel.core.marks.anchor import Beginning, End, Place
+from jaskel.core.markers import Marker, markers_of
+from jaskel.core.marks.anchor import Beginning, End, Place, Stretch
 from jaskel.core.marks.bed import Bed
 from jaskel.core.marks.cutaway import Cutaway
 from jaskel.core.marks.mark import Marks
+from jaskel.core.marks.note import Note
+from jaskel.core.marks.select import Select
 from jaskel.core.plan import Material, compile_plan
 from jaskel.core.plan.material import Footage
 from jaskel.core.session import Picture, Session, Track
 from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE
+from jaskel.media.aaf import write_aaf
 from jaskel.media.edl import edl_of, write_edls
 from jaskel.media.timeline import timeline_of, write_otio, write_otioz
 
@@ -78,18 +82,43 @@ def test_chapters_are_markers_and_media_come_along(tmp_path):
     for recording in NAMES:
         originals[recording] = tmp_path / recording
         originals[recording].write_bytes(recording.encode())
-    chapters = [ProgrammeChapter(0, 5 * RATE, "Dry planks"), ProgrammeChapter(5 * RATE, 24 * RATE, "What helps")]
-    timeline = timeline_of(plan, "The dry hull", NAMES, chapters)
+    markers = [Marker("chapter", "Dry planks", 0, 0), Marker("select", "Good", 5 * RATE, 7 * RATE, "moss")]
+    timeline = timeline_of(plan, "The dry hull", NAMES, markers)
     write_otioz(tmp_path / "a.otioz", timeline, NAMES, originals.__getitem__, lambda: None)
     read = otio.adapters.read_from_file(str(tmp_path / "a.otioz"))
-    assert [(each.name, each.marked_range.start_time.to_seconds()) for each in read.tracks.markers] == [
-        ("Dry planks", 0),
-        ("What helps", 5),
-    ]
+    first, second = read.tracks.markers
+    assert (first.name, first.color, first.marked_range.start_time.to_seconds()) == ("Dry planks", "BLUE", 0)
+    assert (second.name, second.color, second.metadata["jaskel"]["kind"]) == ("Good", "GREEN", "select")
+    assert [each.to_seconds() for each in (second.marked_range.start_time, second.marked_range.duration)] == [5, 2]
     with ZipFile(tmp_path / "a.otioz") as bundle:
         assert {f"media/{name}" for name in NAMES.values()} <= {*bundle.namelist()}
         assert bundle.read("media/Camera.mp4") == b"cam"
     assert all(clip.media_reference.target_url.startswith("media/") for clip in read.find_clips())
+
+
+@pytest.mark.parametrize("rate", RATES, ids=lambda rate: f"{float(rate):.2f}")
+def test_aaf_has_every_cut_within_a_frame_and_links_its_media(rate, tmp_path):
+    wanted = timeline_of(plan_at(rate), "The dry hull", NAMES, place=lambda file: f"file:///media/{file}")
+    write_aaf(tmp_path / "a.aaf", wanted)
+    read = otio.adapters.read_from_file(str(tmp_path / "a.aaf"), adapter_name="AAF")
+    frame = float(1 / rate) * 1.01
+    for kind in ("video_tracks", "audio_tracks"):
+        for before, after in zip(getattr(wanted, kind)(), getattr(read, kind)(), strict=True):
+            for one, other in zip(clips(before), clips(after), strict=True):
+                assert other[0] == one[0] and other[1:] == pytest.approx(one[1:], abs=frame)
+    links = {clip.media_reference.target_url for clip in read.find_clips()}
+    assert links == {f"file:///media/{NAMES[each]}" for each in NAMES}
+
+
+def test_markers_are_where_what_was_marked_is_heard():
+    plan = plan_at(Fraction(25))
+    stretch = Select("s", (Stretch("s", 4 * RATE, 12 * RATE),), "moss", note="Good")
+    gone = Select("g", (Stretch("s", 8 * RATE, 10 * RATE),), "rose")
+    note = Note("n", (Place("s", 21 * RATE),), "louder?")
+    found = markers_of(plan, Marks({"s": stretch, "g": gone, "n": note}), [ProgrammeChapter(0, 24 * RATE, "All of it")])
+    told = [(each.kind, each.name, each.begin / RATE, each.end / RATE) for each in found]
+    good = [("select", "Good", 2, 6)]
+    assert told == [("chapter", "All of it", 0, 0), *good, ("note", "louder?", 14, 14)]
 
 
 def test_sound_alone_has_no_track_of_picture():

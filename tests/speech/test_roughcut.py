@@ -39,7 +39,7 @@ def test_everything_that_is_asked_for_goes_and_is_told(take, tmp_path):
     captions, text = tmp_path / "c.srt", tmp_path / "t.txt"
     done = roughcut(
         take, "--out", out, "--fillers", "all", "--rests", "0.8:0.4", "--retakes",
-        "--report", report, "--captions", captions, "--transcript", text,
+        "--report", report, "--captions", captions, "--transcript", text, "--timeline", tmp_path / "a.edl",
     )  # fmt: skip
     assert done.returncode == 0, done.stderr
     told = json.loads(report.read_text())
@@ -54,6 +54,8 @@ def test_everything_that_is_asked_for_goes_and_is_told(take, tmp_path):
         assert hit >= least * len(real), (kind, hit, len(real))
     assert {t["action"] for t in told["findings"] if t["kind"] == "long rest"} == {"shorten"}
     assert "Hello" in text.read_text()
+    events = [line for line in (tmp_path / "a.edl").read_text().splitlines() if line[:3].isdigit()]
+    assert len(events) >= len(told["findings"]) / 2 and all("  A  " in line for line in events)
     assert pysubs2.load(str(captions))[-1].end / 1000 <= told["after"] + 0.01
 
 

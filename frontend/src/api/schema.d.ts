@@ -4319,7 +4319,7 @@ export interface components {
              * Beside
              * @default []
              */
-            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl")[];
+            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl")[];
             /**
              * Bits
              * @default 192000
@@ -4347,7 +4347,7 @@ export interface components {
              * @default mp4
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /**
              * Longest
              * @default 0
@@ -4412,7 +4412,7 @@ export interface components {
              * Beside
              * @default []
              */
-            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl")[];
+            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl")[];
             /**
              * Bits
              * @default 192000
@@ -4440,7 +4440,7 @@ export interface components {
              * @default mp4
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /** Key */
             key: string;
             /**
@@ -4782,7 +4782,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /** Id */
             id: string;
             /** Job Id */
@@ -5047,7 +5047,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl";
+            key: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /** Label */
             label: string;
         };
@@ -6331,7 +6331,7 @@ export interface components {
              * Form
              * @default null
              */
-            form: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "edl") | null;
+            form: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl") | null;
             /**
              * Muted
              * @default false
