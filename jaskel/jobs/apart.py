@@ -78,7 +78,7 @@ def carry_out_apart(workshop: Workshop, job_id: str) -> None:
     """Do a job if it is still waiting, and store how it ended."""
     with workshop.home.database.read() as session:
         job = session.get(Job, job_id)
-    if job is None or job.state != "queued":
+    if job is None or (job.state != "queued" and job.kind not in lease.IN_ORDER):
         return  # done otherwise meanwhile: nothing has to be imported for that
     if job.kind in IN_THE_WORKER:
         carry_out(workshop, job_id)
@@ -88,7 +88,7 @@ def carry_out_apart(workshop: Workshop, job_id: str) -> None:
         state, trouble = _Apart(workshop, claimed).ended()
         lease.release(workshop.home, claimed, state, trouble)
         if state in ("queued", "died") and not stopping.is_set():
-            send(workshop.home, job_id)
+            send(workshop.home, claimed.id)
 
 
 class _Apart:

@@ -29,6 +29,9 @@ MOST_ATTEMPTS = 3
 ONE_AT_A_TIME = ("transcribe", "picture")
 """Kinds of which only one runs at once: they use all processors anyway, and what people wait for goes before."""
 
+IN_ORDER = ("export",)
+"""Kinds that are done in the order people put them in: a message only says that one of them waits."""
+
 LOST_SECONDS = 30.0
 """A job whose worker has not been heard of for ten times as long, or that waits for so long, is sent again."""
 
@@ -46,9 +49,15 @@ def me() -> str:
 
 
 def claim(home: Home, job_id: str) -> Job | None:
-    """Take a job that is waiting; None where it is not, or has to wait for another of its kind."""
+    """Take a job that is waiting; None where it is not, or has to wait for another of its kind.
+
+    Of work that is done in order, it may be another one than was asked for.
+    """
     with home.database.write() as session:
         job = session.get(Job, job_id)
+        if job is not None and job.kind in IN_ORDER:
+            waiting = select(Job).where(Job.kind == job.kind, Job.state == "queued")
+            job = session.scalar(waiting.order_by(Job.place, Job.created).limit(1))
         if job is None or job.state != "queued" or stopping.is_set():
             return None
         running = select(Job.id).where(Job.kind == job.kind, Job.state == "running")
@@ -58,7 +67,7 @@ def claim(home: Home, job_id: str) -> Job | None:
         job.started = job.beat
         announce(session, job)
         with _lock:
-            _under_way.add(job_id)
+            _under_way.add(job.id)
         return job
 
 
@@ -89,6 +98,9 @@ def _finish(home: Home, job_id: str, state: str, trouble: str) -> str | None:
         job = session.get(Job, job_id)
         if job is None or job.state != "running" or job.worker != me():
             return None  # it was taken over, or what it was about is gone
+        if state == "cancelled" and job.details.get("pause"):
+            state = "paused"
+            job.details = {key: value for key, value in job.details.items() if key != "pause"}
         job.state, job.trouble, job.worker, job.cancel = "queued" if state == "died" else state, trouble, "", False
         if state == "queued":
             job.attempts -= 1  # it was only interrupted
@@ -136,7 +148,9 @@ def recover(home: Home) -> list[str]:
             if job.state == "queued" and silent < LOST_SECONDS:
                 continue
             if job.cancel:
-                job.state, job.worker, job.cancel = "cancelled", "", False
+                paused = job.details.get("pause")
+                job.state, job.worker, job.cancel = "paused" if paused else "cancelled", "", False
+                job.details = {key: value for key, value in job.details.items() if key != "pause"}
                 bring_back(home, session, job)
             elif job.state == "running" and job.attempts >= MOST_ATTEMPTS:
                 job.state, job.worker = "failed", ""

@@ -14,7 +14,7 @@ from typing import Any
 from huey import Huey, RedisHuey, SqliteHuey
 from redis import Redis
 from redis.exceptions import RedisError
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Missing, Problem
@@ -127,22 +127,60 @@ def cancel(home: Home, job_id: str) -> Job:
     """
     with home.database.write() as session:
         job = _job(session, job_id)
-        if job.state == "queued":
+        if job.state in ("queued", "paused"):
             job.state = "cancelled"
             bring_back(home, session, job)
             announce(session, job)
         elif job.state == "running":
             job.cancel = True
+            job.details = {key: value for key, value in job.details.items() if key != "pause"}
             announce(session, job)
         return job
 
 
-def retry(home: Home, job_id: str) -> Job:
-    """Let a job that failed or was cancelled go on from where it came to."""
+def pause(home: Home, job_id: str) -> Job:
+    """Let an export rest until somebody lets it go on; what it had not finished it does again then.
+
+    Raises
+    ------
+    Problem
+        ``not-under-way``.
+    """
     with home.database.write() as session:
         job = _job(session, job_id)
-        if job.state not in ("failed", "cancelled"):
-            raise Problem("not-stopped", "Only work that failed or was cancelled can be tried again.")
+        if job.kind != "export" or job.state not in ACTIVE or job.cancel:
+            raise Problem("not-under-way", "Only exports that wait or run can be paused.")
+        if job.state == "queued":
+            job.state = "paused"
+        else:
+            job.cancel, job.details = True, {**job.details, "pause": True}
+        announce(session, job)
+        return job
+
+
+def put_first(home: Home, job_id: str) -> Job:
+    """Let an export that waits come before all others.
+
+    Raises
+    ------
+    Problem
+        ``not-waiting``.
+    """
+    with home.database.write() as session:
+        job = _job(session, job_id)
+        if job.kind != "export" or job.state != "queued":
+            raise Problem("not-waiting", "Only exports that wait can be put first.")
+        job.place = (session.scalar(select(func.min(Job.place)).where(Job.kind == job.kind)) or 0) - 1
+        announce(session, job)
+        return job
+
+
+def retry(home: Home, job_id: str) -> Job:
+    """Let a job that failed, was paused or cancelled go on from where it came to."""
+    with home.database.write() as session:
+        job = _job(session, job_id)
+        if job.state not in ("failed", "cancelled", "paused"):
+            raise Problem("not-stopped", "Only work that failed, was paused or cancelled can be tried again.")
         job.state, job.cancel, job.trouble, job.attempts, job.beat = "queued", False, "", 0, time.time()
         announce(session, job)
     send(home, job_id)

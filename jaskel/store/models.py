@@ -405,7 +405,7 @@ class Weights(Base):
 
 
 class Job(Base):
-    """Work for the worker. ``state`` is ``queued``, ``running``, ``done``, ``failed`` or ``cancelled``.
+    """Work for the worker. ``state`` is ``queued``, ``running``, ``paused``, ``done``, ``failed`` or ``cancelled``.
 
     It belongs to an episode, or to none where it is for all shows. ``done`` and ``total`` are ticks of media. ``worker`` and
     ``beat`` say who has it and when that one was last alive.
@@ -427,6 +427,8 @@ class Job(Base):
     beat: Mapped[float] = mapped_column(default=0.0)
     started: Mapped[float] = mapped_column(default=0.0)
     """When it was last begun, in seconds since 1970; 0 where it was not yet."""
+    place: Mapped[int] = mapped_column(default=0)
+    """Of work that is done in order, what has a lower place comes first."""
     created: Mapped[datetime] = mapped_column(default=now)
 
     @property

@@ -26,6 +26,18 @@ def cancel(path: JobPath):  # type: ignore[no-untyped-def]
     return reply(job_out(queue.cancel(context().workshop.home, path.job_id)))
 
 
+@api.post("/jobs/<job_id>/pause", responses={200: JobOut})
+def pause(path: JobPath):  # type: ignore[no-untyped-def]
+    """Let an export rest until it is tried again."""
+    return reply(job_out(queue.pause(context().workshop.home, path.job_id)))
+
+
+@api.post("/jobs/<job_id>/first", responses={200: JobOut})
+def first(path: JobPath):  # type: ignore[no-untyped-def]
+    """Let an export that waits come before all others."""
+    return reply(job_out(queue.put_first(context().workshop.home, path.job_id)))
+
+
 @api.post("/jobs/<job_id>/retry", responses={200: JobOut})
 def retry(path: JobPath):  # type: ignore[no-untyped-def]
     """Let work that stopped go on."""

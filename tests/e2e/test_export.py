@@ -112,3 +112,15 @@ def test_an_episode_is_published_and_read_back(exporting, demo):
     exporting.click("Withdraw")
     wait(lambda: demo.get(address)["published"] == [], 60)
     exporting.see("Nothing is published yet")
+
+
+def test_an_export_is_paused_and_resumed(exporting, demo):
+    tick(exporting, "Square")
+    exporting.click("Start export")
+    exporting.click("Pause: Square")
+    exporting.see("Square is paused")
+    jobs = lambda: demo.get(f"/api/episodes/{exporting.episode}")["jobs"]  # noqa: E731
+    assert [each["state"] for each in jobs() if each["kind"] == "export"] == ["paused"]
+    exporting.click("Resume")
+    exporting.click("Cancel: Writing Square")
+    wait(lambda: not [each for each in jobs() if each["state"] in ("queued", "running")], 30)

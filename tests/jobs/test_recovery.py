@@ -228,7 +228,7 @@ class TestAsking:
 
     @pytest.mark.parametrize("state", ["queued", "running", "done"])
     def test_only_what_has_stopped_can_be_tried_again(self, home, episode, state):
-        with pytest.raises(Problem, match="failed or was cancelled"):
+        with pytest.raises(Problem, match="can be tried again"):
             retry(home, written(home, episode, state=state))
 
     def test_work_that_is_gone_is_told_so(self, home):

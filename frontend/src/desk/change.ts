@@ -70,9 +70,11 @@ export async function change(stale: readonly QueryKey[], send: () => Promise<unk
   }
 }
 
-/** Work that runs for an episode: it can be stopped, and what stopped can be tried again. */
+/** Work that runs for an episode: it can be stopped, exports paused and put first, and what stopped can be tried again. */
 export function useWork(episode: string) {
   const stop = useEpisodeChange(episode, (job_id: string) => got(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id } } })));
   const again = useEpisodeChange(episode, (job_id: string) => got(client.POST("/api/jobs/{job_id}/retry", { params: { path: { job_id } } })));
-  return { stop: stop.run, again: again.run };
+  const pause = useEpisodeChange(episode, (job_id: string) => got(client.POST("/api/jobs/{job_id}/pause", { params: { path: { job_id } } })));
+  const first = useEpisodeChange(episode, (job_id: string) => got(client.POST("/api/jobs/{job_id}/first", { params: { path: { job_id } } })));
+  return { stop: stop.run, again: again.run, pause: pause.run, first: first.run };
 }

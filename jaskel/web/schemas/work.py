@@ -32,7 +32,7 @@ class JobOut(BaseModel):
     id: str
     kind: str
     subject: str
-    state: Literal["queued", "running", "done", "failed", "cancelled"]
+    state: Literal["queued", "running", "paused", "done", "failed", "cancelled"]
     done: int
     total: int
     trouble: str

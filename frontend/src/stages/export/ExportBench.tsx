@@ -20,6 +20,7 @@ function Bench({ episode, head, reveal }: { episode: Episode; head: Head; reveal
   const edition = (id: string) => (id === head.id ? "" : ` of ${episode.editions.find((each) => each.id === id)?.name ?? "an edition"}`);
   const called = (job: Job) => `${job.destination || (forms.find((each) => each.key === job.form)?.label ?? job.form)}${edition(job.subject)}`;
   const jobs = episode.jobs.filter((job) => job.kind === "export" && job.state !== "cancelled");
+  const waiting = jobs.filter((job) => job.state === "queued").length;
   return (
     <section aria-label="Export">
       <Destinations {...{ episode, head, reveal }} />
@@ -33,8 +34,32 @@ function Bench({ episode, head, reveal }: { episode: Episode; head: Head; reveal
                   <Trouble>{job.trouble}</Trouble>
                   <Button onClick={() => work.again(job.id)}>Try again</Button>
                 </>
+              ) : job.state === "paused" ? (
+                <>
+                  <p>
+                    {called(job)} <span className="text-soft">is paused</span>
+                  </p>
+                  <div className="flex gap-1.5">
+                    <Button onClick={() => work.again(job.id)}>Resume</Button>
+                    <Button onClick={() => work.stop(job.id)}>Cancel</Button>
+                  </div>
+                </>
               ) : (
-                <Working job={job} total={job.total} verb={`Writing ${called(job)}`} onStop={work.stop} />
+                <>
+                  <Working job={job} total={job.total} verb={`Writing ${called(job)}`} onStop={work.stop} />
+                  {!job.cancel && (
+                    <div className="flex gap-1.5">
+                      <Button look="quiet" className="!px-1 !py-0" aria-label={`Pause: ${called(job)}`} hint="It begins again when you resume it" onClick={() => work.pause(job.id)}>
+                        Pause
+                      </Button>
+                      {job.state === "queued" && waiting > 1 && (
+                        <Button look="quiet" className="!px-1 !py-0" aria-label={`Put first: ${called(job)}`} onClick={() => work.first(job.id)}>
+                          Put first
+                        </Button>
+                      )}
+                    </div>
+                  )}
+                </>
               )}
             </li>
           ))}
