@@ -19,6 +19,7 @@ from jaskel.core.markers import markers_of
 from jaskel.core.marks.bed import Bed
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.cutaway import Cutaway
+from jaskel.core.operations.base import Range
 from jaskel.core.pickup import lines_in
 from jaskel.core.plan import Plan
 from jaskel.core.problem import Problem
@@ -69,7 +70,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         shown = captions_of(row.episode.show)
         parts = {"show": row.episode.show.name, "episode": row.episode.title, "edition": row.name}
     language = shown.language or language
-    opened, plan = measured_plan(workshop, row.id, destination, progress)
+    opened, plan = measured_plan(workshop, row.id, destination, progress, part_of(job.details))
     _refuse(plan, destination)
     told_chapters = programme_chapters(chapters, plan)
     tags = replace(tags, chapters=tuple(with_breaks(told_chapters, plan)))
@@ -161,6 +162,12 @@ def _refuse(plan: Plan, destination: Destination) -> None:
             f"This edition is {told_length(over)} longer than the {destination.longest} s that “{destination.name}” takes. "
             "Bring it to length under Cut.",
         )
+
+
+def part_of(details: Mapping[str, Any]) -> Range | None:
+    """From-to in laid time of what is exported, None for all of it."""
+    part = details.get("part")
+    return (part[0], part[1]) if part else None
 
 
 def wanted(details: Mapping[str, Any], show: Show) -> Destination:

@@ -17,7 +17,8 @@ from jaskel.core.marks.chain import chains
 from jaskel.core.marks.level import faders, set_fader
 from jaskel.core.marks.loudness import LoudnessMark, Measured, found_loudness, loudness_of
 from jaskel.core.marks.mark import Mark, strip_name
-from jaskel.core.operations import SetMarks, Telling
+from jaskel.core.operations import SetMarks, Strike, Telling, apply
+from jaskel.core.operations.base import Range
 from jaskel.core.plan import Plan, compile_plan
 from jaskel.core.problem import Problem
 from jaskel.core.session import Track
@@ -61,8 +62,13 @@ def bring_to_loudness(workshop: Workshop, job: Job, progress: Progress) -> None:
             return
 
 
-def measured_plan(workshop: Workshop, edition_id: str, destination: Destination, progress: Progress) -> tuple[Opened, Plan]:
-    """An edition as a destination wants it: its tracks processed, and at its loudness, measured where it was edited since."""
+def measured_plan(
+    workshop: Workshop, edition_id: str, destination: Destination, progress: Progress, part: Range | None = None
+) -> tuple[Opened, Plan]:
+    """An edition, or a ``part`` of it, as a destination wants it: its tracks processed, and at its loudness.
+
+    That is measured where it was edited since. A part has the loudness that all of it has.
+    """
     opened, plan = _plan(workshop, edition_id, progress)
     plan = fitted_plan(opened.edition, plan.material, destination)
     marks = plan.edition.marks
@@ -71,6 +77,10 @@ def measured_plan(workshop: Workshop, edition_id: str, destination: Destination,
         found = measure(workshop, edition_id, plan, progress)
         if found:
             plan = replace(plan, edition=replace(plan.edition, marks=marks.changed(found_loudness(marks, *found))))
+    if part:
+        around = [(begin, end) for begin, end in ((0, part[0]), (part[1], plan.edition.length)) if begin < end]
+        edition = apply(plan.edition, Strike(tuple(around)))[0] if around else plan.edition
+        plan = replace(compile_plan(edition, plan.material), outlet=plan.outlet)
     return opened, plan
 
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import partial
 from itertools import pairwise
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -30,6 +31,7 @@ from jaskel.media.chapters import write_json, write_lines, write_vtt
 from jaskel.media.cue_sheet import write_cue_sheet
 from jaskel.media.edl import write_edls
 from jaskel.media.graphics import Artist
+from jaskel.media.moving import write_animation, write_picture
 from jaskel.media.printed import PrintedPassage, write_transcript_pdf
 from jaskel.media.proof import write_proof
 from jaskel.media.render import (
@@ -173,13 +175,11 @@ def form(
 def _film(key: str, label: str, about: str, ending: str = "") -> None:
     @form(key, "Film", label, about, ending=ending, bytes_a_second=600_000)
     def write(path: Path, making: Making) -> None:
-        plan, frame = making.plan, making.plan.frame
-        renderer = Renderer(frame.width, frame.height, making.faces)
         coding = CODINGS[key]
         track = "track" in making.captions and coding.tracks
         write_film(
             path,
-            plan,
+            making.plan,
             making.read,
             making.originals,
             making.artist,
@@ -187,7 +187,7 @@ def _film(key: str, label: str, about: str, ending: str = "") -> None:
             making.tags,
             making.bits,
             coding,
-            Overlay(plan.screens(making.voices, making.texts), renderer) if "burned in" in making.captions else None,
+            _overlay(making, making.plan) if "burned in" in making.captions else None,
             CaptionTrack(making.cues, making.about.language) if track else None,
             making.quality,
         )
@@ -198,6 +198,28 @@ _film("mkv", "MKV video", "H.264 and AAC")
 _film("mov", "MOV video", "H.264 and PCM of 24 bit")
 _film("webm", "WebM video", "VP9 and Opus; captions only in the picture")
 _film("av1", "MP4 video (AV1)", "AV1 and Opus, smaller and slower to write; captions only in the picture", "mp4")
+
+
+def _animation(key: str, label: str) -> None:
+    @form(key, "Picture", label, "without sound, small; of a minute at most", bytes_a_second=500_000)
+    def write(path: Path, making: Making) -> None:
+        overlay = partial(_overlay, making) if "burned in" in making.captions else None
+        write_animation(path, key.upper(), making.plan, making.originals, making.artist, making.progress, overlay)
+
+
+def _overlay(making: Making, plan: Plan) -> Overlay:
+    """What is burned into the pictures of a plan."""
+    return Overlay(plan.screens(making.voices, making.texts), Renderer(plan.frame.width, plan.frame.height, making.faces))
+
+
+_animation("gif", "Moving GIF")
+_animation("webp", "Moving WebP")
+
+
+@form("png", "Picture", "PNG of a picture", "the first picture, as large as the film")
+def _picture(path: Path, making: Making) -> None:
+    overlay = _overlay(making, making.plan) if "burned in" in making.captions else None
+    write_picture(path, making.plan, making.originals, making.artist, overlay)
 
 
 @form("mp3", "Sound", "MP3", "with title and show", bytes_a_second=40_000)

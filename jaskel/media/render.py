@@ -238,7 +238,7 @@ def write_film(
             track.begin(out, coding.container)
         heard = stretches(plan, read, lambda _: None)
         heard_to = -1
-        for number, picture in enumerate(_pictures(plan, originals, artist)):
+        for number, picture in enumerate(pictures(plan, originals, artist)):
             at = frame_start(number, frame.rate)
             while heard_to <= at and (stretch := next(heard, None)):
                 begin, sound = stretch
@@ -257,7 +257,7 @@ def write_film(
         out.mux(audio.encode())
 
 
-def _pictures(plan: Plan, originals: Callable[[str], Path], artist: Artist) -> Iterator[av.VideoFrame]:
+def pictures(plan: Plan, originals: Callable[[str], Path], artist: Artist) -> Iterator[av.VideoFrame]:
     """One picture for each frame of the programme: what the plan shows at that moment, with what is drawn over it."""
     frame = plan.frame
     graphics = Graphics(plan.overlays, artist, frame.width, frame.height)

@@ -8,7 +8,9 @@ from zipfile import ZipFile
 import numpy as np
 import opentimelineio as otio
 import pytest
+import soundfile
 from conftest import RATE, tone, write_media
+from PIL import Image
 from test_retyping import operate
 
 from jaskel.core.transcript import Word
@@ -49,3 +51,35 @@ def test_a_bundle_has_the_originals_under_their_names(jaskel, edition, tmp_path)
     timeline = otio.adapters.read_from_file(str(tmp_path / "a.otioz"))
     assert [each.name for each in timeline.tracks.markers] == ["Later"]
     assert len(timeline.video_tracks()) == 1 and len(timeline.audio_tracks()) == 3
+
+
+def made(jaskel, edition, form, **more):
+    job = jaskel.post(f"/api/editions/{edition}/exports", {"form": form} | more, 202)
+    jaskel.work("export")
+    return jaskel.client.get(f"/api/exports/{job['id']}/file").data
+
+
+def test_a_selection_alone_is_exported(jaskel, edition):
+    sound, rate = soundfile.read(io.BytesIO(made(jaskel, edition, "wav", part=[RATE, 3 * RATE + 480])))
+    assert (len(sound), rate) == (2 * RATE + 480, RATE)
+    jaskel.post(f"/api/editions/{edition}/exports", {"form": "wav", "part": [RATE, RATE]}, 422)
+
+
+@pytest.mark.parametrize("form", ["gif", "webp"])
+def test_moving_pictures_of_a_selection_last_as_long_as_it(jaskel, edition, form):
+    with Image.open(io.BytesIO(made(jaskel, edition, form, part=[RATE, 3 * RATE]))) as image:
+        assert image.n_frames == 25 and min(image.size) <= 360
+        total = 0
+        for number in range(image.n_frames):
+            image.seek(number)
+            image.load()
+            total += image.info["duration"]
+    assert total == 2000
+
+
+def test_a_picture_is_that_at_its_place_and_has_the_captions_that_are_burned_in(jaskel, edition):
+    bare, other, titled = (
+        np.asarray(Image.open(io.BytesIO(made(jaskel, edition, "png", part=[at, at + RATE], captions=captions))).convert("RGB"))
+        for at, captions in ((2 * RATE, []), (4 * RATE, []), (2 * RATE, ["burned in"]))
+    )
+    assert bare.shape == other.shape == titled.shape and (bare != titled).any()

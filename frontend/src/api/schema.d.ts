@@ -4353,7 +4353,7 @@ export interface components {
              * Beside
              * @default []
              */
-            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl")[];
+            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl")[];
             /**
              * Bits
              * @default 192000
@@ -4381,7 +4381,7 @@ export interface components {
              * @default mp4
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /**
              * Longest
              * @default 0
@@ -4446,7 +4446,7 @@ export interface components {
              * Beside
              * @default []
              */
-            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl")[];
+            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl")[];
             /**
              * Bits
              * @default 192000
@@ -4474,7 +4474,7 @@ export interface components {
              * @default mp4
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /** Key */
             key: string;
             /**
@@ -4816,7 +4816,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /** Id */
             id: string;
             /** Job Id */
@@ -5081,7 +5081,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
+            key: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /** Label */
             label: string;
         };
@@ -6365,7 +6365,7 @@ export interface components {
              * Form
              * @default null
              */
-            form: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl") | null;
+            form: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl") | null;
             /**
              * Muted
              * @default false
@@ -6376,6 +6376,15 @@ export interface components {
              * @default false
              */
             named: boolean;
+            /**
+             * Part
+             * @description From-to in laid time of what is exported
+             * @default null
+             */
+            part: [
+                number,
+                number
+            ] | null;
             /**
              * Placed
              * @default false

@@ -74,6 +74,7 @@ class NewExport(BaseModel):
 
     form: Form | None = None
     destination: str = ""
+    part: tuple[TicksField, TicksField] | None = Field(None, description="From-to in laid time of what is exported")
     bits: Literal[64_000, 96_000, 128_000, 160_000, 192_000, 256_000, 320_000] = 192_000
     muted: bool = False
     texts: Literal["first", "second", "both"] = "first"
@@ -88,6 +89,8 @@ class NewExport(BaseModel):
     def _one_of_both(self) -> NewExport:
         if (self.form is None) == (not self.destination):
             raise ValueError("say a form or a destination")
+        if self.part and self.part[0] >= self.part[1]:
+            raise ValueError("a part ends after it begins")
         return self
 
 

@@ -1,4 +1,4 @@
-import type { Episode, Head, Job } from "../../api/client";
+import type { Head, Job } from "../../api/client";
 import { useForms } from "../../api/queries";
 import { useWork } from "../../desk/change";
 import type { BenchProps } from "../../page/stage";
@@ -10,11 +10,11 @@ import { LastListen } from "./LastListen";
 import { SingleFiles } from "./SingleFiles";
 import { Telling } from "./Telling";
 
-export default function ExportBench({ episode, head, reveal }: BenchProps) {
-  return head ? <Bench episode={episode} head={head} reveal={reveal} /> : null;
+export default function ExportBench({ episode, head, tokens, reveal }: BenchProps) {
+  return head ? <Bench {...{ episode, head, tokens, reveal }} /> : null;
 }
 
-function Bench({ episode, head, reveal }: { episode: Episode; head: Head; reveal: (laid: number) => void }) {
+function Bench({ episode, head, tokens, reveal }: Pick<BenchProps, "episode" | "tokens" | "reveal"> & { head: Head }) {
   const work = useWork(episode.id);
   const forms = useForms().data?.forms ?? [];
   const edition = (id: string) => (id === head.id ? "" : ` of ${episode.editions.find((each) => each.id === id)?.name ?? "an edition"}`);
@@ -70,7 +70,7 @@ function Bench({ episode, head, reveal }: { episode: Episode; head: Head; reveal
       <details>
         <summary className="cursor-pointer text-soft hover:text-ink">Every form by itself</summary>
         <div className="mt-1.5">
-          <SingleFiles {...{ episode, head, forms }} />
+          <SingleFiles {...{ episode, head, tokens, forms }} />
         </div>
       </details>
       <Finished {...{ episode, head, forms }} />

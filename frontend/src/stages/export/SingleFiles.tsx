@@ -3,7 +3,10 @@ import { useState } from "react";
 import { client, got, type Episode, type Head } from "../../api/client";
 import { USUAL_FILES, type CaptionFilesAsked } from "../../api/exports";
 import type { SchemaFormOut as Form } from "../../api/schema";
+import { clock, RATE } from "../../api/time";
 import { useEpisodeChange } from "../../desk/change";
+import { playhead, usePlace } from "../../desk/place";
+import { selected, type Tokens } from "../../page/tokens";
 import { Button } from "../../ui/controls";
 import { Pick, Tick } from "../../ui/fields";
 import { CaptionFiles } from "./CaptionFiles";
@@ -13,16 +16,28 @@ const BITS = [64, 96, 128, 160, 192, 256, 320] as const;
 /** How films have captions. */
 const CAPTIONS = { none: [], "burned in": ["burned in"], track: ["track"], both: ["burned in", "track"] } as const;
 
-export function SingleFiles({ episode, head, forms }: { episode: Episode; head: Head; forms: readonly Form[] }) {
+export function SingleFiles({ episode, head, tokens, forms }: { episode: Episode; head: Head; tokens: Tokens; forms: readonly Form[] }) {
   const [kilobits, setKilobits] = useState<(typeof BITS)[number]>(192);
   const [muted, setMuted] = useState(false);
   const [captions, setCaptions] = useState<keyof typeof CAPTIONS>("none");
   const [files, setFiles] = useState<CaptionFilesAsked>(USUAL_FILES);
+  const [only, setOnly] = useState(false);
+  const selection = usePlace((state) => state.selection);
+  const range = selected(tokens.list, selection);
+  /** What of the edition is exported: the selection where that is wanted; a single picture is that at the playhead. */
+  const partOf = (form: string): [number, number] | null => {
+    if (only && range) return [Math.round(range[0]), Math.round(range[1])];
+    const at = Math.round(playhead());
+    return form === "png" ? [at, Math.min(at + RATE, head.recorded_time)] : null;
+  };
   const start = useEpisodeChange(episode.id, (form: Form["key"]) =>
-    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, destination: "", bits: (kilobits * 1000) as 192000, muted, captions: [...CAPTIONS[captions]], ...files } })),
+    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, destination: "", part: partOf(form), bits: (kilobits * 1000) as 192000, muted, captions: [...CAPTIONS[captions]], ...files } })),
   );
   return (
     <>
+      <label className="mb-1.5 flex items-center gap-1.5">
+        <Tick checked={only && range !== null} disabled={!range} onChange={setOnly} /> {range ? `only the selection (${clock(range[1] - range[0])})` : <span className="text-soft">only the selection: nothing is selected</span>}
+      </label>
       {[...new Set(forms.map((each) => each.group))].map((group) => (
         <div key={group} className="mb-1.5 grid grid-cols-[76px_1fr] items-start gap-1">
           <span className="pt-1.5 text-soft">{group}</span>
