@@ -1387,6 +1387,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/episodes/{episode_id}/timelines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an edition of a timeline (.otio, the body of the request) that was made of the media of this episode. */
+        post: operations["timelines_bring_episodes__episode_id__timelines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/episodes/{episode_id}/uploads": {
         parameters: {
             query?: never;
@@ -3370,6 +3387,18 @@ export interface components {
             lines: string[];
             /** Start */
             start: number;
+        };
+        /**
+         * BroughtTimelineOut
+         * @description The ``edition`` that was made of so many cuts, and what of the timeline is not in it.
+         */
+        BroughtTimelineOut: {
+            /** Cuts */
+            cuts: number;
+            /** Edition */
+            edition: string;
+            /** Left Out */
+            left_out: string[];
         };
         /**
          * CameraOut
@@ -9441,6 +9470,7 @@ export type SchemaBreakIn = components['schemas']['BreakIn'];
 export type SchemaBreakOffIn = components['schemas']['BreakOffIn'];
 export type SchemaBreakOut = components['schemas']['BreakOut'];
 export type SchemaBroughtCueField = components['schemas']['BroughtCueField'];
+export type SchemaBroughtTimelineOut = components['schemas']['BroughtTimelineOut'];
 export type SchemaCameraOut = components['schemas']['CameraOut'];
 export type SchemaCandidateOut = components['schemas']['CandidateOut'];
 export type SchemaCaptionAloneIn = components['schemas']['CaptionAloneIn'];
@@ -20407,6 +20437,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    timelines_bring_episodes__episode_id__timelines_post: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtTimelineOut"];
                 };
             };
             /** @description Bad Request */

@@ -4,6 +4,7 @@ import { useState, type FormEvent } from "react";
 import { client, got, queryClient, type Episode } from "../api/client";
 import type { SchemaComparisonOut } from "../api/schema";
 import { clock } from "../api/time";
+import { FromTimeline } from "./FromTimeline";
 import { PictureShape } from "../page/PictureShape";
 import { selected } from "../page/tokens";
 import { Button, Heading } from "../ui/controls";
@@ -95,6 +96,7 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
         <Button onClick={() => making("nothing")}>
           <FilePlus2 size={14} /> Empty
         </Button>
+        <FromTimeline episode={episode} open={(edition) => openEdition(episode, edition)} />
       </div>
       {episode.editions.length > 1 && (
         <>

@@ -11,7 +11,7 @@ from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 from jaskel.core.checks import CheckKind
 from jaskel.core.destination import NAMES, Destination, DestinationCaptions, Quality
 from jaskel.core.shape import PictureShape
-from jaskel.web.schemas.common import EditionPath, ShowPath, TicksField
+from jaskel.web.schemas.common import ShowPath, TicksField
 from jaskel.web.schemas.work import Form
 
 RATES = {"as recorded": Fraction(0)} | {
@@ -123,5 +123,15 @@ class Passed(BaseModel):
     passed: bool = True
 
 
-class LastListenPath(EditionPath):
-    pass
+class TimelineQuery(BaseModel):
+    """``name`` is that of the edition; without one it is called as the timeline is."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
+
+
+class BroughtTimelineOut(BaseModel):
+    """The ``edition`` that was made of so many cuts, and what of the timeline is not in it."""
+
+    edition: str
+    cuts: int
+    left_out: list[str]

@@ -46,14 +46,14 @@ export function Telling({ episode }: { episode: Episode }) {
           {known.can_mail ? (
             <label className="block text-soft">
               Mail to, one a line
-              <textarea key={fields.mail?.join()} aria-label="Addresses of mail" defaultValue={fields.mail?.join("\n")} rows={2} onBlur={(event) => list("mail", event.target.value)} className="mt-0.5 w-full rounded-md border border-line bg-paper px-2 py-1 text-ink" />
+              <textarea key={fields.mail?.join()} defaultValue={fields.mail?.join("\n")} rows={2} onBlur={(event) => list("mail", event.target.value)} className="mt-0.5 w-full rounded-md border border-line bg-paper px-2 py-1 text-ink" />
             </label>
           ) : (
             <Trouble>No mail can be sent: JASKEL_MAIL is not set.</Trouble>
           )}
           <label className="block text-soft">
             Call these addresses (webhooks), one a line
-            <textarea key={fields.calls?.join()} aria-label="Addresses that are called" defaultValue={fields.calls?.join("\n")} rows={2} placeholder="https://" onBlur={(event) => list("calls", event.target.value)} className="mt-0.5 w-full rounded-md border border-line bg-paper px-2 py-1 font-mono text-xs text-ink" />
+            <textarea key={fields.calls?.join()} defaultValue={fields.calls?.join("\n")} rows={2} placeholder="https://" onBlur={(event) => list("calls", event.target.value)} className="mt-0.5 w-full rounded-md border border-line bg-paper px-2 py-1 font-mono text-xs text-ink" />
           </label>
           <fieldset className="flex flex-wrap gap-x-3 gap-y-0.5">
             <legend className="text-soft">Tell of</legend>
