@@ -21,6 +21,10 @@ MOST = 20_000
 """Cuts."""
 
 
+NOT_ONE = (ValueError, AttributeError, TypeError, RuntimeError, OverflowError)
+"""What happens where a file is something else, or where its times are no numbers."""
+
+
 @dataclass(frozen=True)
 class Cut:
     """``start`` to ``end`` of a file, in ticks of it."""
@@ -56,7 +60,7 @@ def read_timeline(content: bytes, known: Collection[str]) -> CutsRead:
         read = otio.core.deserialize_json_from_string(content.decode("utf-8"))
         tracks = [*read.audio_tracks(), *read.video_tracks()]
         found = [(track, [_cut(clip) for clip in track.find_clips()]) for track in tracks]
-    except (UnicodeDecodeError, ValueError, AttributeError, TypeError, RuntimeError, OverflowError, otio.exceptions.OTIOError) as error:
+    except (*NOT_ONE, otio.exceptions.OTIOError) as error:
         raise Problem("not-a-timeline", "This is no timeline of OpenTimelineIO (.otio).") from error
     there = {name.casefold() for name in known}
     for track, cuts in found:
