@@ -103,6 +103,8 @@ def test_an_episode_is_published_and_read_back(exporting, demo):
     episode = demo.get(f"/api/episodes/{exporting.episode}")
     address = f"/api/shows/{episode['show_id']}/feed"
     (published,) = wait(lambda: demo.get(address)["published"], 60)
+    # It is listed before the feed that names it has arrived.
+    wait(lambda: not [each for each in demo.get(f"/api/episodes/{exporting.episode}")["jobs"] if each["kind"] == "publish"], 60)
     with urllib.request.urlopen(demo.get(address)["address"]) as sent:
         (entry,) = feedparser.parse(sent.read()).entries
     assert entry.summary == "A hull, a kettle and a torn sail." and published["number"] == 1

@@ -108,7 +108,7 @@ export function FeedSection({ episode, feed }: { episode: Episode; feed: Feed })
             The feed
           </a>
         )}
-        <a href={`/api/shows/${episode.show_id}/feed.xml`} download className="underline underline-offset-2 hover:text-blue">
+        <a href={`/api/shows/${episode.show_id}/feed.xml`} className="underline underline-offset-2 hover:text-blue">
           The feed as a file
         </a>
         <a href={feed.host} target="_blank" rel="noreferrer" className="underline underline-offset-2 hover:text-blue">
