@@ -32,7 +32,7 @@ from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Transcript, Word
 from jaskel.media.captions.drawn import Overlay, Renderer
 from jaskel.media.picture import stamped
-from jaskel.media.render import FILM_OPTIONS
+from jaskel.media.render import H264
 
 TEXTS = sorted((Path(__file__).parent / "texts").glob("*.txt"))
 
@@ -149,7 +149,7 @@ def _burned(folder: Path) -> Iterator[Figure]:
     source, rng = folder / "plain.mp4", np.random.default_rng(2)
     grain = rng.integers(0, 40, (720, 1280, 3), np.uint8)
     with av.open(str(source), "w") as out:
-        video = out.add_stream("libx264", rate=25, options=FILM_OPTIONS)
+        video = out.add_stream("libx264", rate=25, options=H264["good"])
         video.width, video.height, video.pix_fmt = 1280, 720, "yuv420p"
         for number in range(25 * 40):
             picture = np.roll(grain, number * 3, axis=1) + np.uint8(90)
@@ -158,7 +158,7 @@ def _burned(folder: Path) -> Iterator[Figure]:
 
     def written(overlay: Overlay | None) -> None:
         with av.open(str(source)) as old, av.open(str(folder / "new.mp4"), "w") as new:
-            video = new.add_stream("libx264", rate=25, options=FILM_OPTIONS)
+            video = new.add_stream("libx264", rate=25, options=H264["good"])
             video.width, video.height, video.pix_fmt = 1280, 720, "yuv420p"
             old.streams.video[0].thread_type = video.thread_type = "AUTO"
             for number, frame in enumerate(old.decode(video=0)):

@@ -19,7 +19,7 @@ from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.graphics import Artist
 from jaskel.media.probe import probe
-from jaskel.media.render import FILM_OPTIONS, SOUND_BITS, Tags, write_film, write_mp3
+from jaskel.media.render import H264, SOUND_BITS, Tags, write_film, write_mp3
 from jaskel.media.sound import Shelf
 
 TAGS = Tags("Bench", "Bench", "Bench")
@@ -41,7 +41,7 @@ def figures(folder: Path) -> Iterator[Figure]:
         with av.open(str(path)) as old, av.open(str(target), "w") as new:
             sound = new.add_stream("aac" if with_picture else "libmp3lame", rate=RATE, layout="stereo")
             sound.bit_rate = SOUND_BITS
-            video = new.add_stream("libx264", rate=25, options=FILM_OPTIONS) if with_picture else None
+            video = new.add_stream("libx264", rate=25, options=H264["good"]) if with_picture else None
             if video:
                 video.width, video.height, video.pix_fmt = info.picture.width, info.picture.height, "yuv420p"
                 video.thread_type = old.streams.video[0].thread_type = "AUTO"

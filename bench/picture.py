@@ -49,7 +49,7 @@ from jaskel.media.gaze import Gazes, eyes_in
 from jaskel.media.graphics import Artist, Graphics
 from jaskel.media.picture import make_working_copy, stamped
 from jaskel.media.probe import PictureInfo
-from jaskel.media.render import FILM_OPTIONS
+from jaskel.media.render import H264
 from jaskel.media.scene import Studio
 
 RULES = ShotRules(follow=True, reactions=False)
@@ -162,7 +162,7 @@ def _filmed(path: Path, head: Image.Image, place: Callable[[float], float], seco
     large = head.resize(size)
     middles = []
     with av.open(str(path), "w") as out:
-        video = out.add_stream("libx264", rate=25, options=FILM_OPTIONS)
+        video = out.add_stream("libx264", rate=25, options=H264["good"])
         video.width, video.height, video.pix_fmt = 1280, 720, "yuv420p"
         for number in range(25 * seconds):
             middles.append(place(number / 25))
@@ -245,7 +245,7 @@ SECONDS = 20
 def _written(folder: Path, frame: Frame, shown: Callable[[Studio, Ticks], av.VideoFrame]) -> None:
     studio = Studio(frame, Path)
     with av.open(str(folder / "composed.mp4"), "w") as out:
-        video = out.add_stream("libx264", rate=25, options=FILM_OPTIONS)
+        video = out.add_stream("libx264", rate=25, options=H264["good"])
         video.width, video.height, video.pix_fmt, video.thread_type = 1280, 720, "yuv420p", "AUTO"
         for number in range(25 * SECONDS):
             at: Ticks = number * RATE // 25
@@ -260,7 +260,7 @@ def _bare(folder: Path, paths: Sequence[Path]) -> None:
     for file in files:
         file.streams.video[0].thread_type = "AUTO"
     with av.open(str(folder / "bare.mp4"), "w") as out:
-        video = out.add_stream("libx264", rate=25, options=FILM_OPTIONS)
+        video = out.add_stream("libx264", rate=25, options=H264["good"])
         video.width, video.height, video.pix_fmt, video.thread_type = 1280, 720, "yuv420p", "AUTO"
         for number, frames in enumerate(zip(*(file.decode(video=0) for file in files), strict=False)):
             out.mux(video.encode(stamped(frames[0], number, Fraction(25))))

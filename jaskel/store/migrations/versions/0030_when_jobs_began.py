@@ -8,4 +8,4 @@ down_revision = "0029"
 
 
 def upgrade() -> None:
-    op.add_column("jobs", sa.Column("started", sa.Float(), nullable=False, server_default="0"))
+    op.add_column("jobs", sa.Column("started", sa.Double(), nullable=False, server_default="0"))
