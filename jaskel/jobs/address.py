@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from errno import ENOSPC
 from http.client import HTTPException, HTTPResponse
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
@@ -42,6 +43,8 @@ def fetch_address(workshop: Workshop, job: Job, progress: Progress) -> None:
                 raise
             place.unlink()  # its sender gives no more of it from there on: it is another file by now, or is whole
         except (OSError, HTTPException) as error:
+            if isinstance(error, OSError) and error.errno == ENOSPC:
+                raise Problem("disk-full", "The disk became full. Make room and try again: it goes on where it was.") from error
             if attempt + 1 == TRIES:
                 raise Problem("broke-off", "The transfer breaks off again and again. Tried again, it goes on.") from error
     try:

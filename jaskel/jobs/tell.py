@@ -6,6 +6,7 @@ import hashlib
 import hmac
 import json
 import smtplib
+import ssl
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
@@ -137,10 +138,17 @@ def _mail(workshop: Workshop, people: Sequence[str], facts: dict[str, Any]) -> N
     where = urlsplit(settings.mail)
     try:
         secure = where.scheme == "smtps"
-        open_it = smtplib.SMTP_SSL if secure else smtplib.SMTP
-        with open_it(where.hostname or "localhost", where.port or (465 if secure else 25), timeout=SECONDS) as server:
+        host, port = where.hostname or "localhost", where.port or (465 if secure else 25)
+        safe = ssl.create_default_context()
+        with (
+            smtplib.SMTP_SSL(host, port, timeout=SECONDS, context=safe)
+            if secure
+            else smtplib.SMTP(host, port, timeout=SECONDS) as server
+        ):
+            server.ehlo()  # only then it is known whether it can be spoken to in secret
             if not secure and server.has_extn("starttls"):
-                server.starttls()
+                server.starttls(context=safe)
+                server.ehlo()
             if where.username:
                 server.login(unquote(where.username), unquote(where.password or ""))
             server.send_message(message)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jaskel.core.feed import SOUNDS, TIMED, TRANSCRIPTS, Feed, FeedEpisode, FeedFile, Person
+from jaskel.core.feed import CHAPTERS, SOUNDS, TIMED, TRANSCRIPTS, Feed, FeedEpisode, FeedFile, Person
 from jaskel.store.house_captions import captions_of
 from jaskel.store.models import Episode, Publication, Show
 
@@ -42,4 +42,4 @@ def _episode(row: Publication) -> FeedEpisode:
 
 
 def _type(form: str) -> str:
-    return SOUNDS.get(form) or TRANSCRIPTS.get(form) or "application/json+chapters"
+    return SOUNDS.get(form) or TRANSCRIPTS.get(form) or CHAPTERS

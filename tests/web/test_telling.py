@@ -202,8 +202,14 @@ class TestTelling:
             def __exit__(self, *_):
                 pass
 
+            def ehlo(self):
+                self.greeted = True
+
             def has_extn(self, name):
-                return False
+                return name == "starttls" and self.greeted
+
+            def starttls(self, context):
+                sent.append(("in secret", context.check_hostname))
 
             def login(self, name, word):
                 sent.append((name, word))
@@ -216,5 +222,5 @@ class TestTelling:
         show = mailing.episode()["show_id"]
         mailing.put(f"/api/shows/{show}/telling", {"mail": ["a@b.example"]})
         mailing.post(f"/api/shows/{show}/telling/try", status=204)
-        assert sent[:2] == [("mail.example", 587), ("me", "a b")] and sent[2]["To"] == "a@b.example"
+        assert sent[:3] == [("mail.example", 587), ("in secret", True), ("me", "a b")] and sent[3]["To"] == "a@b.example"
         mailing.workshop.close()
