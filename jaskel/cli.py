@@ -15,7 +15,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from jaskel import captions, export, outline, reframe, roughcut, sound
+from jaskel import accounts, captions, export, outline, reframe, roughcut, sound
 from jaskel.core.problem import Problem
 from jaskel.outputs import check_inputs, check_outputs, complete
 from jaskel.settings import STAND_IN, Settings
@@ -35,7 +35,12 @@ def main(arguments: list[str] | None = None) -> int:
 
     serve = commands.add_parser("serve", help="start the server and its worker")
     serve.add_argument("--data", type=Path, help="folder for the database and media (default: JASKEL_DATA or ./data)")
+    serve.add_argument("--team", action="store_true", help="ask for accounts: needed where other machines reach the server")
     serve.set_defaults(run=_serve)
+
+    account = commands.add_parser("account", help="make the accounts of a team, and links to choose a password by")
+    accounts.add_arguments(account)
+    account.set_defaults(run=accounts.run)
 
     demo = commands.add_parser("demo", help="start with the demo show")
     demo.add_argument("--data", type=Path, help="folder for the demo's data (default: JASKEL_DATA or ./data/demo)")
@@ -111,7 +116,8 @@ def main(arguments: list[str] | None = None) -> int:
 def _serve(options: argparse.Namespace) -> int:
     from jaskel.web.serve import serve
 
-    return serve(Settings.from_environment(options.data and options.data.resolve()))
+    settings = Settings.from_environment(options.data and options.data.resolve())
+    return serve(replace(settings, team=True) if options.team else settings)
 
 
 def _demo(options: argparse.Namespace) -> int:

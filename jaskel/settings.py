@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import os
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
+from secrets import token_hex
 
 from jaskel.core.problem import Problem
 
@@ -19,6 +21,9 @@ class Settings:
     host, of a library of pictures, and of where episodes are published; the demo has simulated ones), ``JASKEL_REACH`` (hosts
     within this machine or its network that may be fetched from and told things, with commas between them), ``JASKEL_MAIL``
     (``smtp://…`` or ``smtps://…``, through which mail is sent; the demo has a simulated one) and ``JASKEL_MAIL_FROM``.
+
+    ``JASKEL_TEAM`` (``1``) asks for accounts. ``JASKEL_ADDRESS`` is where others reach the page (``https://…``), by which links
+    for them are made; ``JASKEL_CERTIFICATE`` and ``JASKEL_KEY`` are files in PEM form for answering by HTTPS.
     """
 
     data: Path
@@ -32,6 +37,10 @@ class Settings:
     reach: tuple[str, ...] = ()
     mail: str = ""
     mail_from: str = "jaskel@localhost"
+    team: bool = False
+    public: str = ""
+    certificate: Path | None = None
+    key: Path | None = None
 
     @classmethod
     def from_environment(cls, data: Path | None = None) -> Settings:
@@ -55,6 +64,10 @@ class Settings:
             reach=tuple(each.strip() for each in env.get("JASKEL_REACH", "").split(",") if each.strip()),
             mail=_mail(env.get("JASKEL_MAIL", "")),
             mail_from=env.get("JASKEL_MAIL_FROM") or "jaskel@localhost",
+            team=env.get("JASKEL_TEAM", "") not in ("", "0"),
+            public=_public(env.get("JASKEL_ADDRESS", "")),
+            certificate=Path(env["JASKEL_CERTIFICATE"]).expanduser() if env.get("JASKEL_CERTIFICATE") else None,
+            key=Path(env["JASKEL_KEY"]).expanduser() if env.get("JASKEL_KEY") else None,
         )
 
     @property
@@ -92,9 +105,33 @@ class Settings:
 
     @property
     def address(self) -> str:
-        """Where the page is."""
+        """Where the page is, as seen from here."""
         host = f"[{self.host}]" if ":" in self.host else self.host
-        return f"http://{host}:{self.port}"
+        return f"{'https' if self.certificate else 'http'}://{host}:{self.port}"
+
+    @property
+    def reached(self) -> str:
+        """Where others reach the page."""
+        return self.public or self.address
+
+    @property
+    def is_secure(self) -> bool:
+        """Whether the page is reached by HTTPS."""
+        return self.reached.startswith("https:")
+
+    @property
+    def on_loopback(self) -> bool:
+        """Whether only this machine reaches the server."""
+        return self.host in LOOPBACK
+
+    def secret(self) -> str:
+        """What cookies are signed with: made once, and kept in the data folder."""
+        file = self.data / "secret"
+        with suppress(FileExistsError):
+            self.data.mkdir(parents=True, exist_ok=True)
+            with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as new:
+                new.write(token_hex(32))
+        return file.read_text(encoding="ascii")
 
     def environment(self) -> dict[str, str]:
         """The same settings for a process that is started."""
@@ -111,6 +148,12 @@ class Settings:
             values["JASKEL_PUBLISHING_HOST"] = self.publishing_host
         if self.reach:
             values["JASKEL_REACH"] = ",".join(self.reach)
+        if self.team:
+            values["JASKEL_TEAM"] = "1"
+        if self.public:
+            values["JASKEL_ADDRESS"] = self.public
+        if self.certificate and self.key:
+            values |= {"JASKEL_CERTIFICATE": str(self.certificate), "JASKEL_KEY": str(self.key)}
         if self.mail:
             values |= {"JASKEL_MAIL": self.mail, "JASKEL_MAIL_FROM": self.mail_from}
         return values
@@ -120,6 +163,15 @@ def _port(value: str) -> int:
     if not (value.isascii() and value.isdigit() and 1 <= int(value) <= 65_535):
         raise Problem("port", f"JASKEL_PORT takes a number from 1 to 65535, not {value}.")
     return int(value)
+
+
+LOOPBACK = ("127.0.0.1", "localhost", "::1")
+
+
+def _public(value: str) -> str:
+    if value and not value.startswith(("http://", "https://")):
+        raise Problem("address", f"JASKEL_ADDRESS takes an address such as https://jaskel.example.org, not {value}.")
+    return value.rstrip("/")
 
 
 def _queue(value: str) -> str:

@@ -17,6 +17,8 @@ from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import SHORTEST_REST, Passage, Transcript, Word, shortened
 from jaskel.core.written import written
 
+Range = tuple[Ticks, Ticks]
+
 UNSURE = 0.5
 """Words the recogniser gave less than even odds are marked as doubtful."""
 
@@ -91,6 +93,20 @@ def lay_out(edition: Edition, transcripts: Mapping[str, Transcript]) -> tuple[Pa
         if read < stretch.length:
             page.append(_sound(stretch.part(read, stretch.length), laid + read))
     return tuple(_flowing(page))
+
+
+def heard_of(page: Sequence[Paragraph], silent: Sequence[Range]) -> tuple[Paragraph, ...]:
+    """A page with nothing of what lies in ranges of laid time: what somebody reads who is not to know what was taken out."""
+
+    def heard(at: Ticks, end: Ticks) -> bool:
+        first = bisect_right(silent, at, key=lambda each: each[1])
+        return first == len(silent) or silent[first][0] >= end
+
+    return tuple(
+        replace(passage, tokens=tokens, asides=tuple(each for each in passage.asides if heard(each.at, each.end)))
+        for passage in page
+        if (tokens := tuple(each for each in passage.tokens if heard(each.at, each.at + each.length)))
+    )
 
 
 def _flowing(page: Sequence[Paragraph]) -> Iterator[Paragraph]:
@@ -182,7 +198,6 @@ def _tokens(passage: Passage, begin: Ticks, end: Ticks, shift: Ticks) -> Iterato
         yield Token("rest", at + shift, end - at, at)
 
 
-Range = tuple[Ticks, Ticks]
 """Laid time, from and to."""
 
 

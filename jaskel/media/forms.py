@@ -151,6 +151,11 @@ class Form:
     write: Write
 
     @property
+    def is_text(self) -> bool:
+        """Whether it is read rather than heard or seen."""
+        return self.group in ("Article", "Captions", "Chapters", "Transcript")
+
+    @property
     def effort(self) -> int:
         """How long it takes to write beside mixing the programme once; 0 for what takes no time worth telling."""
         return {"Film": 20, "Stems": 3}.get(self.group, 1 if self.bytes_a_second else 0)

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.codec import edition_from_json, edition_to_json, from_json, to_json
 from jaskel.core.edition import Edition
 from jaskel.core.history import Authors, Entry, History, StepKind, Turn, are_one
+from jaskel.core.locks import check_locks
 from jaskel.core.operations import Operation, Telling, apply, taken_back
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.core.rebase import Overlap, Since, Step
@@ -214,6 +215,8 @@ class Editions:
     ) -> Opened:
         operation = operation.resolved(opened.edition)
         edition, inverse = apply(opened.edition, operation)
+        if step != "base":
+            check_locks(opened.edition, operation, inverse, author.keys)
         for change in operation.corrections:
             self._transcripts.carry_out(session, change)
         number = opened.revision + 1

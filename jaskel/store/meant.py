@@ -125,8 +125,10 @@ def missing(session: Session, language: str) -> list[str]:
     return [recording for recording, revision in rows if known.get(recording) != revision]
 
 
-def search(session: Session, files: MeantFiles, wanted: np.ndarray, show: str, most: int, least: float) -> list[Near]:
-    """What means most nearly what is wanted, in all shows or in one, at least ``least`` alike; the nearest first."""
+def search(
+    session: Session, files: MeantFiles, wanted: np.ndarray, shows: Sequence[str] | None, most: int, least: float
+) -> list[Near]:
+    """What means most nearly what is wanted, in some shows or (None) in all, at least ``least`` alike; the nearest first."""
     asked = (
         select(Meant.recording_id, Meant.first, Meant.count)
         .join(Recording, Recording.id == Meant.recording_id)
@@ -134,8 +136,8 @@ def search(session: Session, files: MeantFiles, wanted: np.ndarray, show: str, m
         .join(Show, Show.id == Episode.show_id)
         .where(Episode.deleted.is_(None), Show.deleted.is_(None))
     )
-    if show:
-        asked = asked.where(Show.id == show)
+    if shows is not None:
+        asked = asked.where(Show.id.in_(shows))
     stand = {recording.encode(): (first, first + count) for recording, first, count in session.execute(asked)}
     places = files.places
     found: list[Near] = []

@@ -471,6 +471,88 @@ class Publication(Base):
     episode: Mapped[Episode] = relationship()
 
 
+class Account(Base):
+    """Somebody who signs in, where several work together. ``password`` is its Argon2 hash, empty until they have chosen one.
+
+    ``keeper`` looks after this Jaskel: owner of every show, the one who adds weights.
+    """
+
+    __tablename__ = "accounts"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    name: Mapped[str] = mapped_column(unique=True)
+    mail: Mapped[str] = mapped_column(unique=True)
+    password: Mapped[str] = mapped_column(default="")
+    keeper: Mapped[bool] = mapped_column(default=False)
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
+class SignIn(Base):
+    """A browser that is signed in, for an account or a guest; ``digest`` is that of the secret in its cookie."""
+
+    __tablename__ = "sign_ins"
+    digest: Mapped[str] = mapped_column(primary_key=True)
+    account_id: Mapped[str | None] = mapped_column(ForeignKey("accounts.id", ondelete="CASCADE"), index=True)
+    guest_link_id: Mapped[str | None] = mapped_column(ForeignKey("guest_links.id", ondelete="CASCADE"), index=True)
+    guest: Mapped[str] = mapped_column(default="")
+    """What a guest calls themself."""
+    created: Mapped[datetime] = mapped_column(default=now)
+    account: Mapped[Account | None] = relationship()
+    guest_link: Mapped[GuestLink | None] = relationship()
+
+
+class Member(Base):
+    """What an account is in a show: see :class:`jaskel.core.roles.Role`."""
+
+    __tablename__ = "members"
+    show_id: Mapped[str] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), primary_key=True)
+    account_id: Mapped[str] = mapped_column(ForeignKey("accounts.id", ondelete="CASCADE"), primary_key=True, index=True)
+    role: Mapped[str]
+    account: Mapped[Account] = relationship()
+
+
+class Invitation(Base):
+    """A link that makes whoever opens it first part of a show, or lets an account choose a password anew.
+
+    ``digest`` is that of the secret in the link. Without a show it is for the account ``account_id`` alone.
+    """
+
+    __tablename__ = "invitations"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    digest: Mapped[str] = mapped_column(unique=True)
+    show_id: Mapped[str | None] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
+    account_id: Mapped[str | None] = mapped_column(ForeignKey("accounts.id", ondelete="CASCADE"))
+    role: Mapped[str] = mapped_column(default="")
+    label: Mapped[str] = mapped_column(default="")
+    ends: Mapped[datetime]
+    created: Mapped[datetime] = mapped_column(default=now)
+    show: Mapped[Show | None] = relationship()
+    account: Mapped[Account | None] = relationship()
+
+
+class GuestLink(Base):
+    """A link by which guests hear one edition and write notes on it, until it ``ends``."""
+
+    __tablename__ = "guest_links"
+    id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
+    digest: Mapped[str] = mapped_column(unique=True)
+    edition_id: Mapped[str] = mapped_column(ForeignKey("editions.id", ondelete="CASCADE"), index=True)
+    label: Mapped[str]
+    ends: Mapped[datetime]
+    created: Mapped[datetime] = mapped_column(default=now)
+    edition: Mapped[EditionRow] = relationship()
+
+
+class Happening(Base):
+    """A line of the log for owners: who signed in, invited, exported or deleted what. Without a show it is for keepers."""
+
+    __tablename__ = "happenings"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    show_id: Mapped[str | None] = mapped_column(ForeignKey("shows.id", ondelete="CASCADE"), index=True)
+    who: Mapped[str]
+    told: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
 class Notice(Base):
     """Something that happened, for the windows that are open; old ones are deleted."""
 

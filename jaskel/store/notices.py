@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
-from jaskel.store.models import Notice
+from jaskel.store.models import Episode, Notice
 
 KEPT = 2000
 
@@ -26,6 +26,13 @@ def newest(session: Session) -> int:
     return session.scalar(select(func.max(Notice.id))) or 0
 
 
-def since(session: Session, number: int) -> list[Notice]:
-    """Notices after ``number``, in order."""
-    return list(session.scalars(select(Notice).where(Notice.id > number).order_by(Notice.id).limit(500)))
+def since(session: Session, number: int) -> list[tuple[Notice, str]]:
+    """Notices after ``number``, in order, each with the show it is about; empty where it is about none."""
+    found = (
+        select(Notice, Episode.show_id)
+        .outerjoin(Episode, Episode.id == Notice.episode_id)
+        .where(Notice.id > number)
+        .order_by(Notice.id)
+        .limit(500)
+    )
+    return [(notice, show or "") for notice, show in session.execute(found)]

@@ -100,5 +100,5 @@ MOST_SAID = 40
 
 def said_elsewhere(session: Session, show_id: str, voice: str, text: str) -> list[spoken.Said]:
     """Where a voice says the same words, anywhere in its show."""
-    found = spoken.search(session, text, show_id, whole=True, voice=voice, most=MOST_SAID)
+    found = spoken.search(session, text, [show_id], whole=True, voice=voice, most=MOST_SAID)
     return [each for each in found if each.recording.kind != KIND]

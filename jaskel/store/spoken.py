@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -56,11 +57,18 @@ def plain(said: str) -> list[str]:
 
 
 def search(
-    session: Session, wanted: str, show_id: str = "", *, whole: bool = False, voice: str = "", most: int = MOST_HITS
+    session: Session,
+    wanted: str,
+    shows: Sequence[str] | None = None,
+    *,
+    whole: bool = False,
+    voice: str = "",
+    most: int = MOST_HITS,
 ) -> list[Said]:
     """Places where these words follow one another, the newest episodes first.
 
-    Unless ``whole``, the last word may be a beginning. ``voice`` asks for what one voice says only.
+    ``shows`` are those that are looked through, by default all. Unless ``whole``, the last word may be a beginning. ``voice``
+    asks for what one voice says only.
     """
     words = re.findall(r"[^\W_]+", wanted.casefold())
     if not words:
@@ -73,10 +81,10 @@ def search(
             " JOIN recordings ON recordings.id = spoken_parts.recording_id JOIN episodes ON episodes.id = recordings.episode_id"
             " JOIN shows ON shows.id = episodes.show_id"
             " WHERE spoken MATCH :phrase AND episodes.deleted IS NULL AND shows.deleted IS NULL"
-            " AND (:show = '' OR shows.id = :show)"
+            " AND (:shows IS NULL OR shows.id IN (SELECT value FROM json_each(:shows)))"
             " ORDER BY episodes.created DESC, spoken_parts.recording_id, spoken_parts.start LIMIT :most"
         ),
-        {"phrase": phrase, "show": show_id, "most": most},
+        {"phrase": phrase, "shows": None if shows is None else json.dumps([*shows]), "most": most},
     )
     found: list[Said] = []
     for recording_id, start in rows:

@@ -16,6 +16,7 @@ from jaskel.settings import STAND_IN, Settings
 from jaskel.standins import mailbox, picture_library, publishing_host, recording_host
 from jaskel.store.database import problem_of
 from jaskel.web import (
+    accounts,
     cameras,
     captions,
     chapters,
@@ -33,6 +34,7 @@ from jaskel.web import (
     notices,
     pickups,
     pictures,
+    presence,
     publishing,
     recordings,
     remote,
@@ -59,6 +61,7 @@ from jaskel.web import (
     written,
 )
 from jaskel.web.context import Context
+from jaskel.web.gate import NotAllowed, NotSignedIn, watch
 from jaskel.web.schemas.common import ProblemOut
 from jaskel.web.security import Foreign, protect
 from jaskel.web.serializers import reply
@@ -72,6 +75,7 @@ STATUS = {
     "already-here": 409,
     "already-running": 409,
     "wrong-offset": 409,
+    "not-known": 403,
 }
 
 log = logging.getLogger("jaskel.web")
@@ -81,8 +85,10 @@ LONGEST_ADDRESS = 200
 
 
 LIBRARY = (shows, search, recordings, uploads, remote, sessions, voices, texts, spellings, takes, weights)
+TEAM = (accounts, presence)
 API = (
     *LIBRARY,
+    *TEAM,
     editions,
     captions,
     chapters,
@@ -137,6 +143,7 @@ def create_app(settings: Settings) -> Flask:
     if settings.picture_library.endswith(picture_library.PREFIX):
         app.register_blueprint(picture_library.api)
     protect(app, settings)
+    watch(app, settings)
     app.register_error_handler(Problem, _problem)
     app.register_error_handler(HTTPException, _http_error)
     app.register_error_handler(Exception, _unexpected)
@@ -164,7 +171,7 @@ def _answer(status: int, code: str, sentence: str, **facts: object) -> Response:
 
 
 def _problem(problem: Problem) -> Response:
-    by_type = {Missing: 404, Stale: 409, Foreign: 403}
+    by_type = {Missing: 404, Stale: 409, Foreign: 403, NotSignedIn: 401, NotAllowed: 403}
     status = by_type.get(type(problem)) or STATUS.get(problem.code, 422)
     return _answer(status, problem.code, problem.sentence, **problem.facts)
 

@@ -14,10 +14,10 @@ from jaskel.core.source import Recorded
 from jaskel.core.timebase import Ticks
 from jaskel.jobs.meanings import start_reading
 from jaskel.jobs.queue import send
-from jaskel.store.editions import Author
 from jaskel.store.material import marks_of, set_marks
 from jaskel.store.models import new_id
 from jaskel.web.context import context
+from jaskel.web.gate import author_of
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath
 from jaskel.web.schemas.editions import LookedFor
@@ -36,9 +36,7 @@ def begin(path: EpisodePath, body: NewChapter):  # type: ignore[no-untyped-def]
     with context().workshop.home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         chapter = Chapter(new_id(), (_place(session, body.edition, body.laid),), body.title)
-        set_marks(
-            session, episode, {chapter.id: chapter}, f"began the chapter “{chapter.title}”", Author(body.who, body.window)
-        )
+        set_marks(session, episode, {chapter.id: chapter}, f"began the chapter “{chapter.title}”", author_of(body))
         return reply(chapter_out(chapter), 201)
 
 
@@ -54,7 +52,7 @@ def change(path: MarkPath, body: ChapterChange):  # type: ignore[no-untyped-def]
         if body.title is not None:
             told = f"named a chapter “{body.title}”"
             chapter = replace(chapter, title=body.title)
-        set_marks(session, episode, {chapter.id: chapter}, told, Author(body.who, body.window))
+        set_marks(session, episode, {chapter.id: chapter}, told, author_of(body))
         return reply(chapter_out(chapter))
 
 
@@ -65,7 +63,7 @@ def join(path: MarkPath, query: LookedFor):  # type: ignore[no-untyped-def]
         episode = find_episode(session, path.episode_id)
         chapter = _found(marks_of(episode).marks.get(path.mark_id))
         told = f"joined the chapter “{chapter.title}” to the one before it"
-        set_marks(session, episode, {chapter.id: None}, told, Author(query.who, query.window))
+        set_marks(session, episode, {chapter.id: None}, told, author_of(query))
     return Response(status=204)
 
 
@@ -75,7 +73,7 @@ def propose(path: EditionPath, body: ProposeChapters):  # type: ignore[no-untype
     home = context().workshop.home
     with home.database.write() as session:
         home.editions.open(session, path.edition_id)
-        job = start_reading(session, path.edition_id, body.an_hour, Author(body.who, body.window))
+        job = start_reading(session, path.edition_id, body.an_hour, author_of(body))
     send(home, job.id)
     return reply(job_out(job), 202)
 

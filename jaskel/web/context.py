@@ -19,6 +19,7 @@ from jaskel.core.operations import Range, Strike, apply, joined
 from jaskel.core.page import Paragraph, lay_out
 from jaskel.core.plan import Material, Plan, SoundSlice, compile_plan
 from jaskel.core.plan.material import Later
+from jaskel.core.present import Presence
 from jaskel.core.tidy.find import find_rests
 from jaskel.core.tidy.finding import Finding
 from jaskel.core.tidy.heard import NOTHING
@@ -68,6 +69,7 @@ class Context:
     def __init__(self, settings: Settings) -> None:
         self.workshop = Workshop(settings)
         self.memory = Memory()
+        self.presence = Presence()
         self.drawn = Memory(HANDED_OUT // 16)
         """What lies over pictures, as it was drawn, by its name."""
         self.handed_out = Memory(HANDED_OUT)

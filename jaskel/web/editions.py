@@ -15,7 +15,7 @@ from jaskel.core.marks.loudness import LoudnessMark, loudness_of
 from jaskel.core.marks.splice import CROSSFADE
 from jaskel.core.operations import Become, Operation, Replace, Retype, SetMarks, Substitute, Telling, joined
 from jaskel.core.operations.trim import splice_at
-from jaskel.core.page import UNSURE, Paragraph, Token, phrase_for, text_in
+from jaskel.core.page import UNSURE, Paragraph, Token, heard_of, phrase_for, text_in
 from jaskel.core.places import Places
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.rebase import Overlap
@@ -34,6 +34,7 @@ from jaskel.store.sessions import clock_of
 from jaskel.web.asked import Floor, OperationIn
 from jaskel.web.asked.settling import leaves_joins
 from jaskel.web.context import context
+from jaskel.web.gate import asking, author_of
 from jaskel.web.head import head_of, next_step
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath
@@ -66,7 +67,7 @@ def get_edition(path: EditionPath, query: LookedFor):  # type: ignore[no-untyped
     """What is struck in an edition, how long it is, and what whoever is looking can undo."""
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
-        return reply(head_of(session, opened, Author(query.who, query.window)))
+        return reply(head_of(session, opened, author_of(query)))
 
 
 @api.get("/editions/<edition_id>/page", responses={200: PageOut})
@@ -75,6 +76,9 @@ def get_page(path: EditionPath):  # type: ignore[no-untyped-def]
     with context().workshop.home.database.read() as session:
         opened = context().workshop.home.editions.open(session, path.edition_id)
         name, lay_out = context().layout(session, opened)
+        if asking().is_guest:
+            silent = joined([*opened.edition.struck_ranges, *context().muted(session, opened)])
+            return reply(_page(name, opened, heard_of(lay_out(), silent)))
         return context().memory.get(("page reply", name), lambda: reply(_page(name, opened, lay_out())))
 
 
@@ -233,7 +237,7 @@ def perform(path: EditionPath, body: OperationIn):  # type: ignore[no-untyped-de
         operation = ready.operation
         _, lay_out = context().layout(session, opened)
         plan_before = context().plan(session, opened)
-        author = Author(body.who, body.window)
+        author = author_of(body)
         telling = Telling(lambda stretch: phrase_for(lay_out(), stretch), lambda laid: plan_before.programme_at(laid))
         performed = editions.perform(session, opened.id, opened.revision, operation, telling, author)
         response, jobs = _changed(session, performed, author=author), _follow(session, performed, operation)
@@ -260,7 +264,7 @@ def redo(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
 
 
 def _turn(edition_id: str, body: RevisionIn, turn: Turn) -> Response:
-    home, author = context().workshop.home, Author(body.who, body.window)
+    home, author = context().workshop.home, author_of(body)
     jobs: list[str] = []
     with home.database.write() as session:
         opened = home.editions.open(session, edition_id)

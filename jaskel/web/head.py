@@ -6,6 +6,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.breaks import breaks_in
+from jaskel.core.edition import Edition
 from jaskel.core.history import Turn
 from jaskel.core.marks.anchor import Beginning, End, Place
 from jaskel.core.marks.bed import Bed, Tie
@@ -15,9 +16,10 @@ from jaskel.core.marks.caption_second import second_language
 from jaskel.core.marks.captions import CaptionRules
 from jaskel.core.marks.chain import ChainHere, chains
 from jaskel.core.marks.level import Level, faders, pans
+from jaskel.core.marks.lock import Lock
 from jaskel.core.marks.loudness import loudness_of
 from jaskel.core.marks.shot import shot_rules
-from jaskel.core.operations import Retype
+from jaskel.core.operations import Retype, joined
 from jaskel.core.places import Places
 from jaskel.core.plan import Plan
 from jaskel.core.sound.chains import called
@@ -30,6 +32,7 @@ from jaskel.store.models import EditionRow, Episode, LogEntry, MaterialEntry, Re
 from jaskel.web.cameras import aims_out, cameras_out, covers_out, faces_out
 from jaskel.web.context import context
 from jaskel.web.cutaways import cutaways_out
+from jaskel.web.gate import asking
 from jaskel.web.graphics import cards_out, dressing_out, graphics_out
 from jaskel.web.joins import joins_out
 from jaskel.web.schemas.captions import LooksOut, VoiceLookOut, look_field, rules_field
@@ -37,6 +40,7 @@ from jaskel.web.schemas.editions import (
     BreakOut,
     HeadOut,
     LevelOut,
+    LockOut,
     StepOut,
     TrackLevelOut,
 )
@@ -86,6 +90,7 @@ def head_of(session: Session, opened: Opened, author: Author) -> HeadOut:
         tracks=_tracks(plan),
         beds=_beds(session, plan),
         breaks=_breaks(plan),
+        locks=_locks(opened.edition),
         chains_here=[
             ChainHereOut(
                 recording=each.recording, track=each.track, start=each.start, end=each.end, chain=chain_fields(each.chain)
@@ -155,6 +160,21 @@ def _breaks(plan: Plan) -> list[BreakOut]:
     return [
         BreakOut(id=mark.id, laid=places.of(mark.place)[0][0], at=begin, length=end - begin)
         for mark, begin, end in sorted(breaks_in(plan), key=lambda each: each[1])
+    ]
+
+
+def _locks(edition: Edition) -> list[LockOut]:
+    found = edition.marks.all(Lock)
+    places = Places(edition) if found else None
+    return [
+        LockOut(
+            id=lock.id,
+            ranges=[*joined(range_ for each in lock.stretches for range_ in places.of(each))],
+            who=lock.who,
+            mine=lock.by == asking().id,
+        )
+        for lock in found
+        if places
     ]
 
 

@@ -6,6 +6,7 @@ import json
 
 from flask import Response, request
 
+from jaskel.web.gate import signed_in_as
 from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.work import NoticesQuery
 
@@ -22,5 +23,8 @@ def stream(query: NoticesQuery):  # type: ignore[no-untyped-def]
     """Events of an episode (or all): ``job``, ``recording``, ``transcript``, ``edition``, ``export``."""
     last = request.headers.get("Last-Event-ID", "")
     seen = min(int(last), LARGEST) if last.isascii() and last.isdigit() and len(last) < 20 else None
-    wanted = {FOLLOW: json.dumps({"episode": query.episode, "seen": seen}), "Cache-Control": "no-store"}
+    wanted = {
+        FOLLOW: json.dumps({"episode": query.episode, "seen": seen, "sign_in": signed_in_as()}),
+        "Cache-Control": "no-store",
+    }
     return Response(mimetype="text/event-stream", headers=wanted)

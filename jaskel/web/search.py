@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 from jaskel.core.operations import Retype
 from jaskel.core.problem import Problem
 from jaskel.core.retype import Change, put_in, retype, within
+from jaskel.core.roles import Right
 from jaskel.core.written import written
 from jaskel.jobs.correct import correct
 from jaskel.jobs.fit import start_fitting
@@ -18,6 +19,7 @@ from jaskel.store.meant import MeantFiles, Near, missing
 from jaskel.store.models import Recording
 from jaskel.store.notices import post
 from jaskel.web.context import context
+from jaskel.web.gate import looked_through, require
 from jaskel.web.resource import resource
 from jaskel.web.schemas.library import (
     HitField,
@@ -42,7 +44,8 @@ def search(query: SearchQuery):  # type: ignore[no-untyped-def]
     """Who said these words, in all shows or in one."""
     most = MOST_IN_A_SHOW if query.show else spoken.MOST_HITS
     with context().workshop.home.database.read() as session:
-        found = spoken.search(session, query.words, query.show, whole=query.whole, voice=query.voice, most=most)
+        shows = looked_through(session, query.show)
+        found = spoken.search(session, query.words, shows, whole=query.whole, voice=query.voice, most=most)
         hits = [
             SaidOut(
                 show=said.show.name,
@@ -71,7 +74,8 @@ def search_by_meaning(query: MeaningQuery):  # type: ignore[no-untyped-def]
     (wanted,) = meanings_of([query.words])
     with home.database.read() as session:
         waiting = len(missing(session, ENGLISH))
-        found = meant.search(session, MeantFiles(home.vault.meant), wanted, query.show, MOST_MEANT, ALIKE)
+        shows = looked_through(session, query.show)
+        found = meant.search(session, MeantFiles(home.vault.meant), wanted, shows, MOST_MEANT, ALIKE)
         hits = [said for each in found if (said := _said(session, each)) is not None]
     return reply(MeantOut(hits=hits, waiting=waiting))
 
@@ -119,6 +123,8 @@ def retype_hits(body: RetypeHits):  # type: ignore[no-untyped-def]
     with context().workshop.home.database.write() as session:
         for recording_id, hits in by_recording.items():
             recording = session.get(Recording, recording_id)
+            if recording:
+                require(recording.episode.show_id, Right.WORDS)
             changes = _changes(session, recording, hits, body.text) if recording else ()
             if not (recording and changes):
                 continue

@@ -7,9 +7,7 @@ from urllib.parse import urlsplit
 from flask import Flask, Response, request
 
 from jaskel.core.problem import Problem
-from jaskel.settings import Settings
-
-LOOPBACK = ("127.0.0.1", "localhost", "::1")
+from jaskel.settings import LOOPBACK, Settings
 
 LONGEST_JSON = 16_000_000
 """Bytes of a request that is read as a whole; fifty thousand ranges have two million."""
@@ -19,6 +17,16 @@ POLICY = (
     "connect-src 'self'; worker-src 'self'; object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 )
 """Everything the page needs comes from here, and nobody may frame it."""
+
+
+HEADERS = {
+    "Content-Security-Policy": POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+}
 
 
 class Foreign(Problem):
@@ -33,8 +41,16 @@ def protect(app: Flask, settings: Settings) -> None:
         if request.mimetype == "application/json":
             request.max_content_length = LONGEST_JSON
 
+    def with_headers(response: Response) -> Response:
+        response.headers.update(HEADERS)
+        if settings.is_secure:
+            response.headers["Strict-Transport-Security"] = "max-age=31536000"
+        if settings.team and "Cache-Control" not in response.headers:
+            response.headers["Cache-Control"] = "no-store"  # nobody reads in a browser what somebody else was shown
+        return response
+
     app.before_request(check)
-    app.after_request(_with_headers)
+    app.after_request(with_headers)
 
 
 def _refuse_foreign(settings: Settings) -> None:
@@ -45,17 +61,7 @@ def _refuse_foreign(settings: Settings) -> None:
         its_own = origin is None or urlsplit(origin).netloc == request.host
     except ValueError:
         host, its_own = None, False
-    if host not in {*LOOPBACK, settings.host} or not its_own:
+    if host not in {*LOOPBACK, settings.host, urlsplit(settings.reached).hostname} or not its_own:
         raise Foreign(
             "foreign", "This address does not belong to this Jaskel. Open it by the address it printed when it started."
         )
-
-
-def _with_headers(response: Response) -> Response:
-    response.headers["Content-Security-Policy"] = POLICY
-    response.headers["X-Content-Type-Options"] = "nosniff"
-    response.headers["X-Frame-Options"] = "DENY"
-    response.headers["Referrer-Policy"] = "same-origin"
-    response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
-    response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
-    return response

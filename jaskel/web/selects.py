@@ -12,10 +12,10 @@ from jaskel.core.marks.select import Select
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.source import Recorded
 from jaskel.core.timebase import clock
-from jaskel.store.editions import Author
 from jaskel.store.material import marks_of, set_marks
 from jaskel.store.models import new_id
 from jaskel.web.context import context
+from jaskel.web.gate import author_of
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
 from jaskel.web.schemas.editions import LookedFor
@@ -34,7 +34,7 @@ def mark_as_good(path: EpisodePath, body: NewSelect):  # type: ignore[no-untyped
         episode = find_episode(session, path.episode_id)
         opened = home.editions.open(session, body.edition)
         made = [
-            Select(new_id(), (Stretch(run.source.recording, start, end),), body.colour, body.who)
+            Select(new_id(), (Stretch(run.source.recording, start, end),), body.colour, author_of(body).who)
             for stretch in body.ranges
             for run in opened.edition.runs
             if isinstance(run.source, Recorded)
@@ -47,7 +47,7 @@ def mark_as_good(path: EpisodePath, body: NewSelect):  # type: ignore[no-untyped
         changes: dict[str, Mark | None] = {each.id: each for each in made}
         at = clock(context().plan(session, opened).programme_at(body.ranges[0].begin))
         told = f"marked {f'{len(body.ranges)} stretches' if len(body.ranges) > 1 else f'a stretch at {at}'} in {body.colour}"
-        set_marks(session, episode, changes, told, Author(body.who, body.window))
+        set_marks(session, episode, changes, told, author_of(body))
         return reply(SelectsOut(selects=[select_out(each) for each in made]), 201)
 
 
@@ -72,7 +72,7 @@ def change(path: MarkPath, body: SelectChange):  # type: ignore[no-untyped-def]
                 replace(mark, rating=body.rating),
                 f"rated a select {body.rating} of 3" if body.rating else "rated a select no more",
             )
-        set_marks(session, episode, {mark.id: mark}, told, Author(body.who, body.window))
+        set_marks(session, episode, {mark.id: mark}, told, author_of(body))
         return reply(select_out(mark))
 
 
@@ -82,7 +82,7 @@ def remove(path: MarkPath, query: LookedFor):  # type: ignore[no-untyped-def]
     with context().workshop.home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         _found(marks_of(episode).marks.get(path.mark_id))
-        set_marks(session, episode, {path.mark_id: None}, "took a select off", Author(query.who, query.window))
+        set_marks(session, episode, {path.mark_id: None}, "took a select off", author_of(query))
     return Response(status=204)
 
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Mapping
 
 from flask import Response
 from pydantic import BaseModel
 
-from jaskel.core.marks.anchor import Place
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.note import Note
 from jaskel.core.marks.select import Select
@@ -27,7 +27,7 @@ from jaskel.store.models import (
 )
 from jaskel.store.sessions import shown_name, voice_of
 from jaskel.web.schemas.editions import EditionBrief
-from jaskel.web.schemas.notes import NoteOut, SelectOut
+from jaskel.web.schemas.notes import AnswerOut, CutOut, NoteOut, SelectOut
 from jaskel.web.schemas.recordings import PictureOut, RecordingOut, SpokenFrom, TakeOut
 from jaskel.web.schemas.reuse import ChapterOut
 from jaskel.web.schemas.sessions import SessionOut, TrackOut, VoiceOut
@@ -129,10 +129,22 @@ def take_out(take: Take) -> TakeOut:
     return TakeOut(id=take.id, name=take.name, chunks=take.chunks, size=take.size, silent=max(0.0, time.time() - take.beat))
 
 
-def note_out(note: Note) -> NoteOut:
-    (place,) = note.anchors
-    assert isinstance(place, Place)
-    return NoteOut(id=note.id, recording=place.recording, at=place.at, text=note.text, who=note.who)
+def note_out(note: Note, names: Mapping[str, str]) -> NoteOut:
+    """A note; ``names`` are those of accounts."""
+    place = note.place
+    return NoteOut(
+        id=note.id,
+        recording=place.recording,
+        at=place.at,
+        text=note.text,
+        who=note.who,
+        by=note.by,
+        to=note.to,
+        to_name=names.get(note.to, ""),
+        done=note.done,
+        answers=[AnswerOut(text=each.text, who=each.who, at=each.at) for each in note.answers],
+        cuts=[CutOut(recording=each.recording, start=each.start, end=each.end) for each in note.cuts],
+    )
 
 
 def chapter_out(mark: Chapter) -> ChapterOut:

@@ -7,6 +7,7 @@ import gc
 import os
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import time
@@ -37,6 +38,7 @@ def serve(settings: Settings, path: str = "/") -> int:
     Problem
         ``in-use``, ``no-data-folder``, ``bad-database``, ``port-taken``, ``bad-host`` or ``no-queue``: why it cannot run.
     """
+    _check_reach(settings)
     with in_use(settings):
         _check_port(settings)
         check_queue(settings)
@@ -126,6 +128,27 @@ def _look_after(settings: Settings, path: str) -> int:
     return 0
 
 
+def _check_reach(settings: Settings) -> None:
+    """Who listens beyond this machine asks for accounts, says where it is reached, and does not send passwords in the open."""
+    if settings.certificate and not (settings.key and settings.certificate.exists() and settings.key.exists()):
+        raise Problem(
+            "no-certificate", "JASKEL_CERTIFICATE and JASKEL_KEY both name files in PEM form. One of them is missing."
+        )
+    if settings.on_loopback:
+        return
+    if not settings.team:
+        raise Problem(
+            "no-team",
+            f"On {settings.host} others could reach Jaskel without signing in. Start it with --team, or leave JASKEL_HOST out.",
+        )
+    if not settings.is_secure:
+        raise Problem(
+            "not-secure",
+            "Beyond this machine passwords need HTTPS. Set JASKEL_CERTIFICATE and JASKEL_KEY, or let a proxy on this machine "
+            "answer by HTTPS, and set JASKEL_ADDRESS to where it is reached.",
+        )
+
+
 def _check_port(settings: Settings) -> None:
     try:
         family, kind, _, _, address = socket.getaddrinfo(settings.host, settings.port, type=socket.SOCK_STREAM)[0]
@@ -147,10 +170,17 @@ def _check_port(settings: Settings) -> None:
 
 def _answers(address: str) -> bool:
     try:
-        with urllib.request.urlopen(f"{address}/api/shows", timeout=1) as response:
+        # It asks itself: that its certificate is made out to another name is no matter.
+        with urllib.request.urlopen(f"{address}/api/me", timeout=1, context=_unchecked()) as response:
             return bool(response.status == 200)
     except OSError:
         return False
+
+
+def _unchecked() -> ssl.SSLContext:
+    context = ssl.create_default_context()
+    context.check_hostname, context.verify_mode = False, ssl.CERT_NONE
+    return context
 
 
 def _server(settings: Settings) -> subprocess.Popen[bytes]:

@@ -22,8 +22,10 @@ from uvicorn.protocols.http.h11_impl import H11Protocol
 
 from jaskel.settings import Settings
 from jaskel.store import notices
+from jaskel.store.accounts import Person, person_by
 from jaskel.store.home import Home
 from jaskel.store.models import Notice
+from jaskel.web.gate import ANYBODY
 from jaskel.web.notices import FOLLOW
 from jaskel.web.serve import calm_collector
 
@@ -40,6 +42,9 @@ STALL_SECONDS = 30.0
 PIECE = 1 << 18
 LOOK_SECONDS = 0.2
 SIGN_OF_LIFE_SECONDS = 10.0
+LOOK_AT_VIEWER_SECONDS = 10.0
+"""So often it is looked whether somebody is still signed in, and what they see."""
+
 MOST_BEHIND = 2_000
 """Notices that may wait for a window; one that falls behind further is asked to come again."""
 
@@ -99,7 +104,7 @@ class Front:
         start["headers"] = [(key, value) for key, value in start["headers"] if key != b"content-length"]
         await send(start)
         wanted = json.loads(names[FOLLOW.lower().encode()])
-        async for piece in self._board.followed(wanted["episode"], wanted["seen"], receive):
+        async for piece in self._board.followed(wanted["episode"], wanted["seen"], receive, wanted["sign_in"]):
             await send({"type": "http.response.body", "body": piece, "more_body": True})
         await send({"type": "http.response.body", "body": b""})
 
@@ -176,8 +181,8 @@ async def _send_file(path: str, start: Message, send: Send) -> None:
     await send({"type": "http.response.body", "body": b""})
 
 
-Told = tuple[int, str, bytes]
-"""A notice by its number, its episode, and as it is sent."""
+Told = tuple[int, str, str, bytes]
+"""A notice by its number, its show and episode, and as it is sent."""
 
 
 class Board:
@@ -189,32 +194,44 @@ class Board:
         self._reading: asyncio.Task[None] | None = None
         self._begins = asyncio.Lock()
 
-    async def followed(self, episode: str, seen: int | None, receive: Receive) -> AsyncIterator[bytes]:
-        """Events of an episode (or all) after number ``seen`` (or from now on), until the window goes away."""
+    async def followed(self, episode: str, seen: int | None, receive: Receive, sign_in: str = "") -> AsyncIterator[bytes]:
+        """Events of an episode (or all) after number ``seen`` (or from now on), until the window goes away.
+
+        With accounts, only those of shows that who is signed in sees, and no longer than they are.
+        """
         async with self._window() as window:
+            viewer = await asyncio.to_thread(self._viewer, sign_in)
+            looked = asyncio.get_running_loop().time()
+
+            def meant(show: str, about: str) -> bool:
+                return viewer is not None and episode in ("", about) and (not about or viewer.sees(show))
+
             if seen is None:
                 seen = await asyncio.to_thread(self._newest)
             # The number is sent at once, so that a window that is cut off right away still knows where to go on.
             yield f"id: {seen}\nevent: hello\ndata: {{}}\n\n".encode()
             while missed := await asyncio.to_thread(self._since, seen):
-                for number, about, told in missed:
+                for number, show, about, told in missed:
                     seen = number
-                    if episode in ("", about):
+                    if meant(show, about):
                         yield told
             gone = asyncio.ensure_future(_disconnected(receive))
             try:
-                while not window.full():
+                while not window.full() and viewer is not None:
                     waiting = asyncio.ensure_future(window.get())
                     await asyncio.wait({gone, waiting}, timeout=SIGN_OF_LIFE_SECONDS, return_when=asyncio.FIRST_COMPLETED)
                     if gone.done():
                         waiting.cancel()
                         return
+                    if asyncio.get_running_loop().time() - looked > LOOK_AT_VIEWER_SECONDS:
+                        viewer = await asyncio.to_thread(self._viewer, sign_in)
+                        looked = asyncio.get_running_loop().time()
                     if not waiting.done():
                         waiting.cancel()
                         yield b": still here\n\n"
                         continue
-                    number, about, told = waiting.result()
-                    if number > seen and episode in ("", about):
+                    number, show, about, told = waiting.result()
+                    if number > seen and meant(show, about):
                         yield told
             finally:
                 gone.cancel()
@@ -250,7 +267,13 @@ class Board:
 
     def _since(self, seen: int) -> list[Told]:
         with self._home.database.read() as session:
-            return [(each.id, each.episode_id, _event(each)) for each in notices.since(session, seen)]
+            return [(each.id, show, each.episode_id, _event(each)) for each, show in notices.since(session, seen)]
+
+    def _viewer(self, sign_in: str) -> Person | None:
+        if not sign_in:
+            return ANYBODY
+        with self._home.database.read() as session:
+            return person_by(session, sign_in)
 
 
 def _event(notice: Notice) -> bytes:
@@ -296,7 +319,7 @@ def run(settings: Settings) -> None:
         config = uvicorn.Config(
             Front(app, home), host=settings.host, port=settings.port, http=TimedProtocol, ws="none", lifespan="off",
             interface="asgi3", access_log=False, log_level="warning", server_header=False, timeout_keep_alive=75,
-            timeout_graceful_shutdown=1, backlog=512,
+            timeout_graceful_shutdown=1, backlog=512, ssl_certfile=settings.certificate, ssl_keyfile=settings.key,
         )  # fmt: skip
         await uvicorn.Server(config).serve()
 

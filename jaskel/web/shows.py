@@ -13,19 +13,23 @@ from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.note import Note
 from jaskel.core.marks.select import Select
 from jaskel.core.problem import Missing
+from jaskel.core.roles import EVERYTHING, Role
 from jaskel.demo import prepare
 from jaskel.jobs.prepare import resume
 from jaskel.jobs.queue import send
 from jaskel.jobs.spell import style_of
 from jaskel.store import library
+from jaskel.store.accounts import Person, names_of, set_role
 from jaskel.store.material import marks_of
 from jaskel.store.models import (
+    Account,
     BroughtText,
     EditionRow,
     Episode,
     Export,
     Job,
     LogEntry,
+    Member,
     Recording,
     SessionRow,
     Show,
@@ -36,6 +40,7 @@ from jaskel.store.models import (
 from jaskel.store.notices import post
 from jaskel.store.prints import recognised
 from jaskel.web.context import context
+from jaskel.web.gate import ANYBODY, asking, looked_through
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath, ShowPath
 from jaskel.web.schemas.library import (
@@ -45,6 +50,7 @@ from jaskel.web.schemas.library import (
     EpisodeOut,
     NewEpisode,
     NewShow,
+    PersonOut,
     ShowChange,
     ShowOut,
     ShowsOut,
@@ -73,14 +79,21 @@ api = resource("shows", __name__)
 def list_shows():  # type: ignore[no-untyped-def]
     """Every show with its episodes, the newest last; deleted ones are marked so."""
     with context().workshop.home.database.read() as session:
-        return reply(ShowsOut(shows=_shows(session, select(Show).order_by(Show.created))))
+        shows = select(Show).order_by(Show.created)
+        if (seen := looked_through(session)) is not None:
+            shows = shows.where(Show.id.in_(seen))
+        return reply(ShowsOut(shows=_shows(session, shows)))
 
 
 @api.post("/shows", responses={201: ShowOut})
 def make_show(body: NewShow):  # type: ignore[no-untyped-def]
     """Make a show."""
+    person = asking()
     with context().workshop.home.database.write() as session:
-        return reply(_show(session, library.new_show(session, body.name, body.about)), 201)
+        show = library.new_show(session, body.name, body.about)
+        if person is not ANYBODY:
+            set_role(session, show.id, person.id, Role.OWNER)
+        return reply(_show(session, show).model_copy(update={"may": [*EVERYTHING]}), 201)
 
 
 @api.post("/shows/<show_id>/episodes", responses={201: EpisodeOut})
@@ -154,7 +167,8 @@ def duplicate(path: EpisodePath, body: Duplicate):  # type: ignore[no-untyped-de
 def get_episode(path: EpisodePath):  # type: ignore[no-untyped-def]
     """An episode with its recordings, editions, work under way and exports."""
     with context().workshop.home.database.read() as session:
-        return reply(_episode(session, find_episode(session, path.episode_id)))
+        episode = find_episode(session, path.episode_id)
+        return reply(_for_guest(session, episode, asking()) if asking().is_guest else _episode(session, episode))
 
 
 def find_show(session: Session, show_id: str) -> Show:
@@ -241,6 +255,7 @@ def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
             name=show.name,
             about=show.about,
             deleted=show.deleted is not None,
+            may=[*asking().rights_in(show.id)],
             episodes=[brief(episode) for episode in show.episodes],
         )
         for show in shows
@@ -279,7 +294,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
     finished = select(Export).where(Export.edition_id.in_(edition_ids), Export.deleted.is_(None))
     exports = session.scalars(finished.order_by(Export.created.desc()))
     takes = session.scalars(select(Take).where(Take.episode_id == episode.id, Take.deleted.is_(None)))
-    marks = marks_of(episode).marks
+    marks, names = marks_of(episode).marks, names_of(session)
     return EpisodeOut(
         id=episode.id,
         title=episode.title,
@@ -300,7 +315,7 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         texts=[text_out(text) for text in texts],
         spellings=[spelling_out(row) for row in spellings],
         numbers=style_of(episode.show),
-        notes=[note_out(note) for note in marks.all(Note)],
+        notes=[note_out(note, names) for note in marks.all(Note)],
         selects=[select_out(each) for each in marks.all(Select)],
         colours=episode.show.colours,  # type: ignore[arg-type]
         chapters=[chapter_out(each) for each in marks.all(Chapter)],
@@ -308,6 +323,31 @@ def _episode(session: Session, episode: Episode) -> EpisodeOut:
         editions=[edition_brief(edition) for edition in episode.editions],
         jobs=[job_out(job) for job in jobs],
         exports=[export_out(export) for export in exports],
+        may=[*asking().rights_in(episode.show_id)],
+        people=_people(session, episode.show_id),
+    )
+
+
+def _people(session: Session, show_id: str) -> list[PersonOut]:
+    """Those of a show, whom notes can be given to; nobody where there are no accounts."""
+    if asking() is ANYBODY:
+        return []
+    members = select(Member.account_id).where(Member.show_id == show_id)
+    known = session.scalars(select(Account).where(Account.keeper | Account.id.in_(members)).order_by(Account.name))
+    return [PersonOut(id=each.id, name=each.name) for each in known]
+
+
+def _for_guest(session: Session, episode: Episode, guest: Person) -> EpisodeOut:
+    """What a guest is told of an episode: what they need to read and hear their edition, and their own notes."""
+    whole = _episode(session, episode)
+    lists = ("recordings", "sessions", "texts", "spellings", "selects", "chapters", "takes", "jobs", "exports", "people")
+    nothing: dict[str, Any] = {**{name: [] for name in lists}, "homes": {}, "colours": {}, "folder": ""}
+    return whole.model_copy(
+        update={
+            **nothing,
+            "notes": [each for each in whole.notes if each.by == guest.id],
+            "editions": [each for each in whole.editions if each.id == guest.edition],
+        }
     )
 
 

@@ -29,11 +29,12 @@ from jaskel.media.conformed import ConformedSound
 from jaskel.media.processors import equaliser_curve
 from jaskel.media.sound import ridden, wav_bytes
 from jaskel.media.tried import as_loud_as, tried
-from jaskel.store.editions import Author, Opened
+from jaskel.store.editions import Opened
 from jaskel.store.material import sessions_in
 from jaskel.store.models import EditionRow, Recording
 from jaskel.store.vault import Vault
 from jaskel.web.context import context
+from jaskel.web.gate import author_of
 from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EditionPath
 from jaskel.web.schemas.editions import LookedFor
@@ -248,7 +249,7 @@ def even(path: EditionPath, body: LookedFor):  # type: ignore[no-untyped-def]
         total = sum(
             track.length for each in sessions_in(session, opened.edition).values() for track in each.tracks if track.sounds
         )
-        author = Author(body.who, body.window)
+        author = author_of(body)
         job = queue.add_job(session, "even", row.episode_id, row.id, total, who=author.who, window=author.window)
     queue.send(home, job.id)
     return reply(job_out(job), 202)

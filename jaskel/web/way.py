@@ -12,11 +12,11 @@ from jaskel.core.problem import Missing, Problem
 from jaskel.jobs.loudness import start_measuring
 from jaskel.jobs.process import start_processing
 from jaskel.jobs.queue import send
-from jaskel.store.editions import Author
 from jaskel.store.models import EditionRow, Show
 from jaskel.store.notices import post
 from jaskel.store.way import Way, as_the_show_does, bring_beds, keep_way, voices_in, way_from, way_of
 from jaskel.web.context import context, show_of
+from jaskel.web.gate import author_of
 from jaskel.web.head import head_of
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, Name, ShowPath
@@ -87,7 +87,7 @@ def keep(path: EditionPath):  # type: ignore[no-untyped-def]
 def give(path: EditionPath, body: RevisionIn):  # type: ignore[no-untyped-def]
     """Let an edition sound as its show does, as one step: chains by voices, loudness, opening and ending."""
     home = context().workshop.home
-    author = Author(body.who, body.window)
+    author = author_of(body)
     with home.database.write() as session:
         opened = home.editions.open(session, path.edition_id)
         row = session.get_one(EditionRow, path.edition_id)

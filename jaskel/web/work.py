@@ -5,6 +5,7 @@ from __future__ import annotations
 from flask import Response, send_file
 
 from jaskel.core.problem import Missing
+from jaskel.core.roles import Right
 from jaskel.jobs import queue
 from jaskel.jobs.export import effort_of, wanted
 from jaskel.media.forms import FORMS
@@ -12,6 +13,7 @@ from jaskel.store.deleted import found
 from jaskel.store.models import EditionRow, Export, now
 from jaskel.store.notices import post
 from jaskel.web.context import context
+from jaskel.web.gate import require
 from jaskel.web.resource import binary, resource
 from jaskel.web.schemas.common import EditionPath
 from jaskel.web.schemas.work import ExportPath, FormOut, FormsOut, JobOut, JobPath, NewExport
@@ -63,6 +65,8 @@ def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
         length = context().plan(session, opened).length
         details = body.model_dump(exclude_defaults=True)
         destination = wanted(details, row.episode.show)
+        if not all(FORMS[form].is_text for form in (destination.form, *destination.beside) if form in FORMS):
+            require(row.episode.show_id, Right.EXPORT)
         if destination.key:
             details["called"] = destination.name
         job = queue.add_job(session, "export", row.episode_id, row.id, length * effort_of(destination), **details)

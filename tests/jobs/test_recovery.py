@@ -238,5 +238,5 @@ class TestAsking:
     def test_every_step_is_told_to_open_windows(self, workshop, home, episode, done):
         carry_out(workshop, written(home, episode))
         with home.database.read() as session:
-            told = [notice.facts["state"] for notice in since(session, 0) if notice.kind == "job"]
+            told = [notice.facts["state"] for notice, _ in since(session, 0) if notice.kind == "job"]
         assert told == ["queued", "running", "done"]

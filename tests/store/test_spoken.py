@@ -94,7 +94,7 @@ class TestSearching:
         with home.database.write() as session:
             other = library.new_show(session, "Other").id
         add("Two", said("the kettle"), of=other)
-        assert search(home, "kettle", show_id=other) == [("Two", "kettle")]
+        assert search(home, "kettle", shows=[other]) == [("Two", "kettle")]
         assert search(home, "kettle", voice=VOICE) == [("One", "kettle")]
 
     def test_what_was_retyped_or_deleted_is_not_found_any_more(self, home, add):

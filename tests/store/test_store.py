@@ -205,8 +205,8 @@ class TestNotices:
                 post(session, "job", "e", id=i)
         with home.database.read() as session:
             assert newest(session) == KEPT + 500
-            assert [n.facts["id"] for n in since(session, KEPT + 497)] == [KEPT + 497, KEPT + 498, KEPT + 499]
-            assert since(session, 0)[0].id > 300
+            assert [n.facts["id"] for n, _ in since(session, KEPT + 497)] == [KEPT + 497, KEPT + 498, KEPT + 499]
+            assert since(session, 0)[0][0].id > 300
 
 
 class TestVault:

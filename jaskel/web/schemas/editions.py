@@ -156,6 +156,15 @@ class BreakOut(BaseModel):
     length: TicksField
 
 
+class LockOut(BaseModel):
+    """A locked passage: from-to in laid time, who locked it, and whether that is whoever asks."""
+
+    id: str
+    ranges: list[tuple[int, int]]
+    who: str
+    mine: bool
+
+
 class HeadOut(BaseModel):
     """An edition without its words: what changes with every edit. ``layout`` names the page of words that goes with it.
 
@@ -180,6 +189,7 @@ class HeadOut(BaseModel):
     beds: list[BedOut]
     chains_here: list[ChainHereOut]
     bleeps: list[StretchOut]
+    locks: list[LockOut]
     breaks: list[BreakOut]
     loudness: LoudnessOut
     captions: CaptionRulesField

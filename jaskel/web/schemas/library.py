@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from jaskel.core.marks.select import Colour
 from jaskel.core.numbers import Style
+from jaskel.core.roles import Right
 from jaskel.web.schemas.common import Name, OneLine, SeveralLines, TicksField
 from jaskel.web.schemas.editions import EditionBrief
 from jaskel.web.schemas.notes import NoteOut, SelectOut
@@ -83,11 +84,19 @@ class ShowOut(BaseModel):
     name: str
     about: str
     deleted: bool
+    may: list[Right] = Field(description="What whoever asks may do with it")
     episodes: list[EpisodeBrief]
 
 
 class ShowsOut(BaseModel):
     shows: list[ShowOut]
+
+
+class PersonOut(BaseModel):
+    """Somebody with an account."""
+
+    id: str
+    name: str
 
 
 class EpisodeOut(BaseModel):
@@ -111,6 +120,8 @@ class EpisodeOut(BaseModel):
     editions: list[EditionBrief]
     jobs: list[JobOut]
     exports: list[ExportOut]
+    may: list[Right] = Field(description="What whoever asks may do with it")
+    people: list[PersonOut] = Field(description="Whom notes can be given to")
 
 
 class SearchQuery(BaseModel):
