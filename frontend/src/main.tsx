@@ -8,6 +8,7 @@ import { Route, Switch } from "wouter";
 import { queryClient } from "./api/client";
 import { Library } from "./app/library/Library";
 import "./app/styles.css";
+import { Door } from "./app/team/Door";
 import { Workspace } from "./app/Workspace";
 import { Mishap } from "./ui/Mishap";
 import { applyTheme } from "./ui/theme";
@@ -19,12 +20,14 @@ createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queryClient}>
       <Mishap>
-        <Switch>
-          <Route path="/episodes/:id">{({ id }) => <Workspace key={id} episodeId={id} />}</Route>
-          <Route>
-            <Library />
-          </Route>
-        </Switch>
+        <Door>
+          <Switch>
+            <Route path="/episodes/:id">{({ id }) => <Workspace key={id} episodeId={id} />}</Route>
+            <Route>
+              <Library />
+            </Route>
+          </Switch>
+        </Door>
       </Mishap>
     </QueryClientProvider>
   </StrictMode>,

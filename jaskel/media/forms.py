@@ -5,7 +5,7 @@ To add one, write a function that writes it from a :class:`Making`, and register
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 from itertools import pairwise
@@ -159,6 +159,11 @@ class Form:
     def effort(self) -> int:
         """How long it takes to write beside mixing the programme once; 0 for what takes no time worth telling."""
         return {"Film": 20, "Stems": 3}.get(self.group, 1 if self.bytes_a_second else 0)
+
+
+def are_text(forms: Iterable[str]) -> bool:
+    """Whether files of all these forms are read rather than heard or seen."""
+    return all(FORMS[form].is_text for form in forms)
 
 
 FORMS: dict[str, Form] = {}

@@ -274,7 +274,8 @@ def log(path: ShowPath):  # type: ignore[no-untyped-def]
     """What happened with a show, and when its people signed in; the newest first."""
     with context().workshop.home.database.read() as session:
         show = find_show(session, path.show_id)
-        people = select(Account.name).join(Member, Member.account_id == Account.id).where(Member.show_id == show.id)
+        members = select(Member.account_id).where(Member.show_id == show.id)
+        people = select(Account.name).where(Account.keeper | Account.id.in_(members))
         about = or_(Happening.show_id == show.id, Happening.show_id.is_(None) & Happening.who.in_(people))
         rows = session.scalars(select(Happening).where(about).order_by(Happening.id.desc()).limit(SHOWN))
         lines = [HappeningOut(who=row.who, told=row.told, at=f"{row.at:%Y-%m-%dT%H:%M:%SZ}") for row in rows]

@@ -169,7 +169,7 @@ def _locks(edition: Edition) -> list[LockOut]:
     return [
         LockOut(
             id=lock.id,
-            ranges=[*joined(range_ for each in lock.stretches for range_ in places.of(each))],
+            ranges=[*map(list, joined(found for each in lock.stretches for found in places.of(each)))],
             who=lock.who,
             mine=lock.by == asking().id,
         )

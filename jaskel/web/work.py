@@ -8,7 +8,7 @@ from jaskel.core.problem import Missing
 from jaskel.core.roles import Right
 from jaskel.jobs import queue
 from jaskel.jobs.export import effort_of, wanted
-from jaskel.media.forms import FORMS
+from jaskel.media.forms import FORMS, are_text
 from jaskel.store.deleted import found
 from jaskel.store.models import EditionRow, Export, now
 from jaskel.store.notices import post
@@ -51,7 +51,11 @@ def forms():  # type: ignore[no-untyped-def]
     """What an edition can be exported as."""
     known = FORMS.values()
     return reply(
-        FormsOut(forms=[FormOut(key=f.key, group=f.group, label=f.label, about=f.about, ending=f.ending) for f in known])
+        FormsOut(
+            forms=[
+                FormOut(key=f.key, group=f.group, label=f.label, about=f.about, ending=f.ending, text=f.is_text) for f in known
+            ]
+        )
     )
 
 
@@ -65,7 +69,7 @@ def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
         length = context().plan(session, opened).length
         details = body.model_dump(exclude_defaults=True)
         destination = wanted(details, row.episode.show)
-        if not all(FORMS[form].is_text for form in (destination.form, *destination.beside) if form in FORMS):
+        if not are_text((destination.form, *destination.beside)):
             require(row.episode.show_id, Right.EXPORT)
         if destination.key:
             details["called"] = destination.name

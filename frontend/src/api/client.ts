@@ -59,6 +59,8 @@ export async function got<T>(answer: Promise<Answer<T>>): Promise<T> {
   }
   if (settled.error !== undefined) {
     const problem = settled.error as Partial<SchemaProblemOut>;
+    // Somebody was signed out: the page asks who is here.
+    if (problem.code === "not-signed-in") void queryClient.invalidateQueries({ queryKey: ["me"] });
     throw new Refusal({ detail: UNREACHABLE, code: "unexpected", ...problem });
   }
   return settled.data as T;

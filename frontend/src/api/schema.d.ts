@@ -4783,7 +4783,7 @@ export interface components {
         };
         /**
          * DestinationOut
-         * @description ``own`` is whether the show made it.
+         * @description ``own`` is whether the show made it, ``text`` whether all of it is read rather than heard or seen.
          */
         DestinationOut: {
             /**
@@ -4877,6 +4877,8 @@ export interface components {
              * @default 0
              */
             short: number;
+            /** Text */
+            text: boolean;
         };
         /** DestinationsOut */
         DestinationsOut: {
@@ -5435,6 +5437,8 @@ export interface components {
         /**
          * FormOut
          * @description A form of export: ``group`` is what kind of thing it is, ``about`` what more there is to know of it.
+         *
+         *     ``text`` is whether it is read rather than heard or seen.
          */
         FormOut: {
             /** About */
@@ -5450,6 +5454,8 @@ export interface components {
             key: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /** Label */
             label: string;
+            /** Text */
+            text: boolean;
         };
         /** FormsOut */
         FormsOut: {
@@ -6361,10 +6367,7 @@ export interface components {
             /** Mine */
             mine: boolean;
             /** Ranges */
-            ranges: [
-                number,
-                number
-            ][];
+            ranges: number[][];
             /** Who */
             who: string;
         };

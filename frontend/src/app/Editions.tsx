@@ -11,7 +11,9 @@ import { Button, Heading } from "../ui/controls";
 import { Pick, TextField } from "../ui/fields";
 import { keys } from "../api/queries";
 import { tellDone, useEpisodeChange } from "../desk/change";
-import { desk } from "../desk/desk";
+import { desk, useDesk } from "../desk/desk";
+import { useMay } from "../desk/rights";
+import { LetGuestsIn } from "./team/LetGuestsIn";
 import type { Scene } from "../page/scene";
 import { arrive, here, select } from "../desk/place";
 
@@ -29,6 +31,8 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
   const [name, setName] = useState("");
   const [naming, setNaming] = useState("");
   const [other, setOther] = useState(episode.editions.find((edition) => edition.id !== head.id)?.id ?? "");
+  const edits = useMay("edit");
+  const team = useDesk((state) => state.team);
   const range = selected(tokens.list, here().selection);
   const make = useEpisodeChange(episode.id, (from: "nothing" | "all" | "selection") =>
     got(
@@ -72,20 +76,28 @@ export function Editions({ episode, scene }: { episode: Episode; scene: Scene })
                   {edition.id === head.id && <span className="font-sans text-xs text-soft"> – open</span>}
                 </button>
                 <span className="font-mono text-xs text-soft">{clock(edition.length)}</span>
-                <PictureShape edition={edition.id} revision={edition.revision} shape={edition.shape} label={`Picture of ${edition.name}`} />
-                <Button look="quiet" className="!px-1" aria-label={`Rename ${edition.name}`} onClick={() => setNaming(edition.id)}>
-                  <Pencil size={13} />
-                </Button>
-                <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} why={episode.editions.length < 2 ? "An episode keeps at least one edition" : edition.id === head.id && "This one is open: open another first"} hint="With its history; Undo brings it back" onClick={() => remove.run(edition.id, () => tellDone({ text: `Deleted the edition “${edition.name}”`, undo: () => back(edition.id) }, [keys.episode(episode.id)]))}>
+                {edits && <PictureShape edition={edition.id} revision={edition.revision} shape={edition.shape} label={`Picture of ${edition.name}`} />}
+                {edits && (
+                  <Button look="quiet" className="!px-1" aria-label={`Rename ${edition.name}`} onClick={() => setNaming(edition.id)}>
+                    <Pencil size={13} />
+                  </Button>
+                )}
+                {edits && <Button look="quiet" className="!px-1" aria-label={`Delete ${edition.name}`} why={episode.editions.length < 2 ? "An episode keeps at least one edition" : edition.id === head.id && "This one is open: open another first"} hint="With its history; Undo brings it back" onClick={() => remove.run(edition.id, () => tellDone({ text: `Deleted the edition “${edition.name}”`, undo: () => back(edition.id) }, [keys.episode(episode.id)]))}>
                   <Trash2 size={13} />
-                </Button>
+                </Button>}
               </>
             )}
           </li>
         ))}
       </ul>
-      <Heading>New edition</Heading>
-      <div className="flex flex-wrap gap-1.5">
+      {edits && team && (
+        <>
+          <Heading>Link for guests</Heading>
+          <LetGuestsIn edition={head.id} name={head.name} />
+        </>
+      )}
+      {edits && <Heading>New edition</Heading>}
+      <div className="flex flex-wrap gap-1.5" hidden={!edits}>
         <TextField label="Name of the new edition" value={name} placeholder="Trailer, short version, clip …" maxLength={200} onChange={setName} className="flex-1" />
         <Button onClick={() => making("all")}>
           <Copy size={14} /> Copy of this one

@@ -1,6 +1,7 @@
 /** The menu of a right click on the page: what can be done with what is under the pointer, and the keys of it. */
 import { ContextMenu } from "radix-ui";
 import { Fragment, useState, type ReactNode } from "react";
+import { allowed } from "../page/actions";
 import { pointAt, type Kind } from "../page/menu";
 import type { Scene } from "../page/scene";
 import { ACTIONS, act, keysFor, shown } from "./shortcuts";
@@ -9,7 +10,8 @@ import { ACTIONS, act, keysFor, shown } from "./shortcuts";
 const OFFERED: Readonly<Record<Kind, readonly (readonly string[])[]>> = {
   words: [
     ["strike", "put-back", "lift", "try"],
-    ["retype", "accept", "note"],
+    ["retype", "accept", "note", "suggest"],
+    ["lock"],
     ["before", "after", "keep"],
     ["copy", "cut", "paste", "part", "rest"],
     ["begin-passage"],
@@ -23,7 +25,8 @@ const OFFERED: Readonly<Record<Kind, readonly (readonly string[])[]>> = {
   ],
   passage: [
     ["strike", "put-back", "lift", "try"],
-    ["copy", "cut", "note"],
+    ["copy", "cut", "note", "suggest"],
+    ["lock"],
     ["before", "after", "keep"],
     ["run-on", "hear-alone"],
   ],
@@ -52,7 +55,7 @@ export function PageMenu({ scene, children }: { scene: Scene; children: ReactNod
 
 /** Drawn when the menu opens: what is offered depends on what is selected then. */
 function Offered({ kind, scene }: { kind: Kind; scene: Scene }) {
-  const groups = OFFERED[kind].map((ids) => ids.flatMap((id) => ACTIONS.filter((action) => action.id === id && (action.offered?.(scene) ?? true)))).filter((group) => group.length > 0);
+  const groups = OFFERED[kind].map((ids) => ids.flatMap((id) => ACTIONS.filter((action) => action.id === id && allowed(action) && (action.offered?.(scene) ?? true)))).filter((group) => group.length > 0);
   return groups.map((group, index) => (
     <Fragment key={group[0]?.id}>
       {index > 0 && <ContextMenu.Separator className="my-1 h-px bg-line" />}

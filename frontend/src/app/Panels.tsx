@@ -2,21 +2,21 @@ import { Command } from "cmdk";
 import { X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useState, type KeyboardEvent, type ReactNode } from "react";
-import type { Episode } from "../api/client";
+import type { Episode, PageWords } from "../api/client";
 import { Button } from "../ui/controls";
 import { desk, useDesk } from "../desk/desk";
 import { Editions } from "./Editions";
 import { HistoryList } from "./HistoryList";
-import { NewNote } from "../page/Notes";
+import { NewNote, NoteList } from "../page/Notes";
 import { STAGES } from "../stages";
-import { GROUPS, type Action } from "../page/actions";
+import { allowed, GROUPS, type Action } from "../page/actions";
 import { ACTIONS, act, changeKeys, changedKeys, keysFor, keysOf, shown } from "./shortcuts";
 import type { Scene } from "../page/scene";
 
 const close = () => desk().set({ panel: null });
 
 /** What opens over the page: the palette, the sheet of keys, history, editions. */
-export function Panels({ episode, scene }: { episode: Episode; scene: Scene }) {
+export function Panels({ episode, scene, page }: { episode: Episode; scene: Scene; page: PageWords }) {
   const panel = useDesk((state) => state.panel);
   switch (panel) {
     case "palette":
@@ -43,6 +43,18 @@ export function Panels({ episode, scene }: { episode: Episode; scene: Scene }) {
       return (
         <Panel title="New note">
           <NewNote episode={episode} scene={scene} />
+        </Panel>
+      );
+    case "suggest":
+      return (
+        <Panel title="Suggest a cut">
+          <NewNote episode={episode} scene={scene} cut />
+        </Panel>
+      );
+    case "notes":
+      return (
+        <Panel title="Notes" wide>
+          <NoteList episode={episode} scene={scene} page={page} />
         </Panel>
       );
     default:
@@ -103,7 +115,7 @@ function Palette({ scene }: { scene: Scene }) {
             <Command.Input autoFocus placeholder="Search actions" aria-label="Action" className="palette w-full border-b border-line bg-paper px-4 py-3 font-serif text-lg outline-none placeholder:text-soft" />
             <Command.List className="max-h-[50vh] overflow-y-auto p-1.5">
               <Command.Empty className="px-3 py-4 text-soft">No matching action.</Command.Empty>
-              {ACTIONS.filter((action) => action.id !== "palette").map((action) => (
+              {ACTIONS.filter((action) => action.id !== "palette" && allowed(action)).map((action) => (
                 <Command.Item key={action.id} value={action.name} onSelect={() => run(action)} className="flex cursor-pointer items-center justify-between gap-3 rounded-md px-2.5 py-1.5 data-[selected=true]:bg-pick">
                   {action.name}
                   {keysFor(action)[0] && <span className={KEY}>{shown(keysFor(action)[0] ?? "")}</span>}
@@ -139,7 +151,7 @@ function Keys() {
           <section key={group} aria-label={group} className="mb-3 break-inside-avoid">
             <h3 className="mb-0.5 ml-[9.5rem] font-semibold">{group}</h3>
             <ul className="space-y-0.5">
-              {ACTIONS.filter((each) => each.group === group).map((action) => (
+              {ACTIONS.filter((each) => each.group === group && allowed(each)).map((action) => (
                 <li key={action.id} className="flex items-center gap-2">
                   <button
                     type="button"

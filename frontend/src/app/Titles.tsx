@@ -4,12 +4,14 @@ import { useState, type FormEvent } from "react";
 import { client, got, type Episode } from "../api/client";
 import { keys } from "../api/queries";
 import { useChange } from "../desk/change";
+import { useMay } from "../desk/rights";
 import { Button } from "../ui/controls";
 import { TextField } from "../ui/fields";
 
 
 export function Titles({ episode }: { episode: Episode }) {
   const [open, setOpen] = useState(false);
+  const edits = useMay("edit");
   const change = useChange([keys.episode(episode.id), keys.shows], async ({ title, show }: { title: string; show: string }) => {
     if (title && title !== episode.title) {
       await got(client.PATCH("/api/episodes/{episode_id}", { params: { path: { episode_id: episode.id } }, body: { title, folder: null, archived: null, deleted: null } }));
@@ -24,6 +26,7 @@ export function Titles({ episode }: { episode: Episode }) {
     const text = (name: string) => String(data.get(name)).trim();
     change.run({ title: text("title"), show: text("show") }, () => setOpen(false));
   };
+  if (!edits) return <h1 className="min-w-10 truncate px-1 font-semibold text-bartext">{episode.title}</h1>;
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <h1 className="min-w-10 truncate font-semibold text-bartext">

@@ -1,18 +1,18 @@
 import { ChevronDown, HelpCircle, History, ListFilter, Moon, Pause, Play, Redo2, Undo2 } from "lucide-react";
-import { useEffect, useRef } from "react";
 import { Link } from "wouter";
 import type { Episode, Head, Plan } from "../api/client";
 import clsx from "clsx";
 import { clock, RATE } from "../api/time";
 import { told, type Edit } from "../page/edit";
+import { Initials } from "../page/People";
+import { useOthers } from "../page/presence";
 import { player } from "../player/player";
+import { Now } from "./Now";
 import { Titles } from "./Titles";
-import { toProgramme } from "../player/places";
 import { Button, Choice } from "../ui/controls";
 import { Pick } from "../ui/fields";
 import { toggleTheme } from "../ui/theme";
 import { useDesk } from "../desk/desk";
-import { watchPlayhead } from "../desk/place";
 import { useShallow } from "zustand/react/shallow";
 import { SPEEDS } from "./shortcuts";
 
@@ -21,18 +21,6 @@ interface TopBarProps {
   head: Head | undefined;
   plan: Plan | undefined;
   edit: Edit;
-}
-
-/** The time at the playhead, written without drawing anything else anew. */
-function Now({ plan }: { plan: Plan | undefined }) {
-  const time = useRef<HTMLTimeElement>(null);
-  useEffect(() => {
-    const write = (laid: number) => {
-      if (time.current) time.current.textContent = clock(plan ? toProgramme(plan, laid) : 0, 1);
-    };
-    return watchPlayhead(write);
-  }, [plan]);
-  return <time ref={time} aria-label="Place" className="w-16 text-right font-mono text-xs" />;
 }
 
 /** Running time against the target, with what is missing or too much. */
@@ -49,6 +37,11 @@ function Gauge({ head }: { head: Head }) {
       </span>
     </span>
   );
+}
+
+/** Who else has this edition open. */
+function Here({ edition }: { edition: string }) {
+  return useOthers(edition).map((person) => <Initials key={person.name} person={person} />);
 }
 
 export function TopBar({ episode, head, plan, edit }: TopBarProps) {
@@ -68,7 +61,8 @@ export function TopBar({ episode, head, plan, edit }: TopBarProps) {
           {head?.name} <ChevronDown size={12} className="inline" />
         </button>
       </nav>
-      <Now plan={plan} />
+      <Here edition={head?.id ?? ""} />
+      <Now plan={plan} className="w-16 text-right font-mono text-xs" />
       <button
         type="button"
         aria-label={playing ? "Pause" : "Play"}

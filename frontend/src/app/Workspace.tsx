@@ -1,9 +1,10 @@
 import clsx from "clsx";
 import { Tooltip } from "radix-ui";
-import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useDropzone } from "react-dropzone";
 import { useSearch } from "wouter";
 import { client, got, type Episode, type Head } from "../api/client";
+import { useMe } from "../api/me";
 import { useNotices } from "../api/notices";
 import { tellEnded } from "../desk/telling";
 import { useEpisode, useHead, usePageWords, usePlan } from "../api/queries";
@@ -69,10 +70,13 @@ function Desk({ episode }: { episode: Episode }) {
   const register = useCallback((next: (laid: number) => void) => void (reveal.current = next), []);
   const show = useCallback((laid: number) => reveal.current(laid), []);
 
+  // Before anything is drawn that asks what is allowed.
+  const offered = useRights(episode);
+
   useEffect(() => {
     const leave = follow({
       edition: localStorage.getItem(`jaskel.edition.${episode.id}`),
-      stage: STAGES.find((each) => each.begins?.(episode))?.id ?? "",
+      stage: (offered.find((each) => each.begins?.(episode)) ?? offered[0])?.id ?? "",
     });
     return () => {
       leave();
@@ -129,12 +133,16 @@ function Desk({ episode }: { episode: Episode }) {
   const { getRootProps, isDragActive: dropping } = useDropzone({
     noClick: true,
     noKeyboard: true,
-    onDrop: (files) => files.length && STAGES.find((each) => each.receive)?.receive?.(episode, files),
+    onDrop: (files) => files.length && offered.find((each) => each.receive)?.receive?.(episode, files),
   });
   const transcribing = episode.jobs.some((job) => job.kind === "transcribe" && job.state === "running");
   const unsure = useMemo(() => (head ? places("unsure", tokens, head).length : 0), [tokens, head]);
   const started = page && page.passages.length > 0;
-  const open = STAGES.find((each) => each.id === stage);
+  const open = offered.find((each) => each.id === stage);
+  useEffect(() => {
+    // A link may name a stage that is not for whoever opens it.
+    if (stage && !open && offered[0]) set({ stage: offered[0].id });
+  }, [stage, open, offered, set]);
   const [marks, setMarks] = useState(NO_MARKS);
   const good = useShownSelects(page, episode.selects);
   useOnlySelects(good);
@@ -147,7 +155,7 @@ function Desk({ episode }: { episode: Episode }) {
       >
         <TopBar episode={episode} head={head} plan={plan} edit={edit} />
         <nav aria-label="Stages" className="stages flex flex-col gap-0.5 border-r border-line bg-rail py-2.5">
-          {STAGES.map(({ id, name }, index) => (
+          {STAGES.map(({ id, name }, index) => offered.some((each) => each.id === id) && (
             <button
               key={id}
               type="button"
@@ -212,14 +220,22 @@ function Desk({ episode }: { episode: Episode }) {
           </div>
         )}
         {head && open?.useMarks && <StageMarks key={open.id} use={open.useMarks} head={head} tokens={tokens} edit={edit} hand={setMarks} />}
-        {head && (
+        {head && page && (
           <Mishap>
-            <Panels episode={episode} scene={{ tokens, head, edit, plan, reveal: show }} />
+            <Panels episode={episode} page={page} scene={{ tokens, head, edit, plan, reveal: show }} />
           </Mishap>
         )}
       </div>
     </TimesOf>
   );
+}
+
+/** Says what whoever sits here may do with the show of an episode; gives the stages that are for them. */
+function useRights(episode: Episode): readonly Stage[] {
+  const me = useMe().data;
+  const { may } = episode;
+  useLayoutEffect(() => desk().set({ rights: may, team: me?.team ?? false, me: me?.id ?? "" }), [may, me]);
+  return useMemo(() => STAGES.filter((stage) => may.includes(stage.needs)), [may]);
 }
 
 /** Draws nothing itself: hands on the marks of the stage that is open, and none once it is left. */

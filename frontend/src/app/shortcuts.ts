@@ -2,7 +2,8 @@
 import { RATE } from "../api/time";
 import { desk, failed } from "../desk/desk";
 import { begin, here, playhead, select } from "../desk/place";
-import { target, type Action } from "../page/actions";
+import { may } from "../desk/rights";
+import { allowed, target, type Action } from "../page/actions";
 import { copy, kept, paste } from "../page/clipboard";
 import { allAround, toggles } from "../page/edit";
 import { spliceNear, stepTo } from "../page/go";
@@ -67,6 +68,18 @@ const restHere = (scene: Scene) => {
 };
 
 const putBack = (scene: Scene) => selection(scene, (range) => scene.edit.putBack([range]));
+
+const suggest = (scene: Scene) => selection(scene, ([begin, end]) => {
+  select({ anchor: begin, focus: end - 1 });
+  desk().set({ panel: "suggest", draft: "" });
+});
+
+/** Lock what is selected against others, or unlock what is locked at its beginning. */
+const lock = (scene: Scene) =>
+  selection(scene, ([begin, end]) => {
+    const known = scene.head.locks.find(({ ranges }) => ranges.some(([from = 0, to = 0]) => from <= begin && begin < to));
+    scene.edit.operate(known ? { kind: "unlock", id: known.id } : { kind: "lock", ranges: [{ begin, end }] });
+  });
 
 const slower = () => player.setSpeed(SPEEDS.findLast((each) => each < desk().speed) ?? desk().speed);
 
@@ -194,13 +207,15 @@ export const ACTIONS: readonly Action[] = [
   { id: "part", keys: ["Y"], name: "Splice here, taking nothing out", group: "Cut", run: ({ edit }) => edit.operate({ kind: "part", at: Math.round(playhead()) }) },
   { id: "rest", keys: ["Shift+R"], name: "Insert a half-second rest here", group: "Cut", run: ({ edit }) => edit.operate({ kind: "rest", at: Math.round(playhead()), length: RATE / 2, silent: false }) },
   { id: "rest-length", keys: ["."], name: "Set the length of the rest here", group: "Cut", run: restHere },
-  { id: "copy", keys: ["Control+C"], name: "Copy", group: "Cut", run: (scene) => void copy(scene, "copy") },
+  { id: "copy", keys: ["Control+C"], name: "Copy", group: "Cut", needs: "read", run: (scene) => void copy(scene, "copy") },
   { id: "cut", keys: ["Control+X"], name: "Cut (copy and lift)", group: "Cut", run: (scene) => void copy(scene, "cut") },
   { id: "collect", keys: ["Control+Shift+C"], name: "Add to what was copied", group: "Cut", run: (scene) => void copy(scene, "collect") },
   { id: "paste", keys: ["Control+V"], name: "Paste here", group: "Cut", run: (scene) => void paste(scene), offered: () => kept() !== null },
-  { id: "undo", keys: ["Control+Z"], name: "Undo", group: "Cut", run: ({ edit }) => edit.undo() },
-  { id: "redo", keys: ["Control+Shift+Z", "Control+Y"], name: "Redo", group: "Cut", run: ({ edit }) => edit.redo() },
-  { id: "note", keys: ["Control+M"], name: "Add a note", group: "Correct and judge", run: () => desk().set({ panel: "note", draft: "" }) },
+  { id: "undo", keys: ["Control+Z"], name: "Undo", group: "Cut", needs: "note", run: ({ edit }) => edit.undo() },
+  { id: "redo", keys: ["Control+Shift+Z", "Control+Y"], name: "Redo", group: "Cut", needs: "note", run: ({ edit }) => edit.redo() },
+  { id: "note", keys: ["Control+M"], name: "Add a note", group: "Correct and judge", needs: "note", run: () => desk().set({ panel: "note", draft: "" }) },
+  { id: "suggest", keys: ["Shift+X"], name: "Suggest cutting the selection", group: "Correct and judge", needs: "note", run: suggest },
+  { id: "lock", keys: ["Shift+Q"], name: "Lock the selection, or unlock what is locked there", group: "Cut", offered: () => desk().team, run: lock },
   { id: "retype", keys: ["Enter"], name: "Retype the selection", group: "Correct and judge", run: () => desk().set({ retyping: true }) },
   { id: "struck", keys: ["H"], name: "Hide or show struck words", group: "See", run: () => desk().set({ showStruck: !desk().showStruck }) },
   { id: "times", keys: ["Shift+M"], name: "Switch between programme time and recording time", group: "See", run: () => desk().set({ recordingTimes: !desk().recordingTimes }) },
@@ -219,9 +234,11 @@ export const ACTIONS: readonly Action[] = [
     keys: [`${index + 1}`],
     name: `To ${stage.name}`,
     group: "Open" as const,
+    needs: stage.needs,
     run: () => desk().set({ stage: stage.id }),
   })),
-  ...STAGES.flatMap((stage) => stage.actions ?? []),
+  ...STAGES.flatMap(({ actions = [], needs }) => actions.map((action) => ({ ...(needs === "edit" && { needs }), ...action }))),
+  { id: "notes", keys: ["Shift+T"], name: "Notes", group: "Open", run: panel("notes") },
   { id: "history", keys: ["Control+H"], name: "History", group: "Open", run: panel("history") },
   { id: "editions", keys: ["Control+E"], name: "Editions", group: "Open", run: panel("editions") },
   { id: "palette", keys: ["Control+K"], name: "All actions", group: "Open", run: panel("palette") },
@@ -287,8 +304,15 @@ export function onKey(event: KeyboardEvent, scene: Scene) {
   act(action, scene);
 }
 
+/** What somebody who may not cut suggests instead. */
+const SUGGESTED = ["strike", "lift", "cut"];
+
 /** Carries an action out, as the stage that is open would have it. */
 export function act(action: Action, scene: Scene) {
+  if (!allowed(action)) {
+    if (SUGGESTED.includes(action.id) && may("note")) return suggest(scene);
+    return desk().say("Your role in this show does not include that. Ask one of its owners.");
+  }
   const stage = STAGES.find((each) => each.id === desk().stage);
   if (!stage?.instead?.[action.id]?.(scene)) action.run(scene);
 }

@@ -1,6 +1,6 @@
 /** What is open in this window and how it is looked at and heard; nothing of it is stored. Where one is: `place.ts`. */
 import { create } from "zustand";
-import type { SchemaSelectOut } from "../api/schema";
+import type { SchemaEpisodeOut, SchemaSelectOut } from "../api/schema";
 
 export type Mode = "edited" | "recorded";
 export type Magnification = "prose" | "score" | "fine";
@@ -28,6 +28,11 @@ interface Desk {
   lanes: Readonly<Record<string, boolean>>;
   /** Whether times are told by the clocks of the recordings instead of by that of the programme. */
   recordingTimes: boolean;
+  /** Whether Jaskel has accounts, and the id of whose this window is. */
+  team: boolean;
+  me: string;
+  /** What whoever sits here may do with the show that is open. */
+  rights: readonly SchemaEpisodeOut["may"][number][];
   /** Seconds on a line in Fine. */
   scale: number;
   /** Whether edges that are dragged stop at word edges and quiet places. */
@@ -62,6 +67,9 @@ interface Desk {
   dismiss: (trouble: Trouble) => void;
 }
 
+/** What a person by themself may do. */
+export const EVERYTHING: SchemaEpisodeOut["may"] = ["listen", "note", "read", "words", "captions", "export text", "export", "edit", "own"];
+
 let sayings = 0;
 const TROUBLES = 3;
 
@@ -72,6 +80,9 @@ export const useDesk = create<Desk>((set) => ({
   showStruck: true,
   recordingTimes: false,
   lanes: {},
+  team: false,
+  me: "",
+  rights: EVERYTHING,
   scale: 3,
   snapping: true,
   looping: false,

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } 
 import type { Head, PageWords, Plan, Voice } from "../api/client";
 import { desk, useDesk } from "../desk/desk";
 import { here, playhead, put as arrived, select, usePlace } from "../desk/place";
+import { may } from "../desk/rights";
 import { player } from "../player/player";
 import type { Edit } from "./edit";
 import { drag } from "./drag";
@@ -133,12 +134,13 @@ export function Page({ page, head, tokens, sources, voices, plan, marks, strengt
         if (at !== null && (known ? known.focus !== at : at !== anchor)) select({ anchor, focus: at });
       },
       // A click on a rest shows what can be done with it.
-      drop: (moved) => !moved && rest && desk().set({ rest: anchor }),
+      drop: (moved) => !moved && rest && may("edit") && desk().set({ rest: anchor }),
       cancel: () => select(null),
     });
   };
   /** What is selected goes along with the pointer; a bar shows where it would be laid. A click does something else. */
   const carry = (event: PointerEvent, click?: () => void) => {
+    if (!may("edit")) return click?.();
     let to: Drop | null = null;
     const show = (next: Drop | null) => {
       to = next;
@@ -171,7 +173,7 @@ export function Page({ page, head, tokens, sources, voices, plan, marks, strengt
     const token = at === null ? undefined : tokens.list[indexAt(tokens.list, at)];
     if (!token) return;
     select({ anchor: token.at, focus: token.at });
-    if (token.k === "w") desk().set({ retyping: true });
+    if (token.k === "w" && may("words")) desk().set({ retyping: true });
   };
 
   return (

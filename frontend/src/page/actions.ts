@@ -1,5 +1,6 @@
 /** What can be done by key or by name. The palette and the sheet of keys are made from lists of these. */
 import { here, playhead } from "../desk/place";
+import { may, type Right } from "../desk/rights";
 import type { Scene } from "./scene";
 import { indexAt, selected } from "./tokens";
 
@@ -11,8 +12,18 @@ export interface Action {
   /** What one wants to do with it: where it stands on the sheet of keys. */
   group: Group;
   run: (scene: Scene) => void | Promise<void>;
+  /** What one must be allowed to; where it is not said, that follows from its group. */
+  needs?: Right;
   /** Whether a menu offers it now; most always are. */
   offered?: (scene: Scene) => boolean;
+}
+
+const NEEDED: Partial<Record<Group, Right>> = { Cut: "edit", "Correct and judge": "words" };
+
+/** Whether whoever sits here may do it. */
+export function allowed({ needs, group }: Action): boolean {
+  const right = needs ?? NEEDED[group];
+  return !right || may(right);
 }
 
 export const GROUPS = ["Listen", "Go", "Select", "Cut", "Correct and judge", "See", "Open"] as const;

@@ -5,6 +5,7 @@ import type { Episode, Head, PageWords, Passage, Plan } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import { RATE } from "../api/time";
 import { useDesk } from "../desk/desk";
+import { useMay } from "../desk/rights";
 import { toLaid } from "../player/places";
 import { inRows, NO_MARKS, type PageMark, type Placed } from "./marks";
 import { bedMarks } from "./beds";
@@ -12,8 +13,10 @@ import { cutawayMarks } from "./cutaways";
 import { graphicMarks } from "./graphics";
 import type { Edit } from "./edit";
 import { chapterMark } from "./chapters";
-import { noteMark } from "./Notes";
+import { cutsOf, noteMarks } from "./Notes";
 import { selectMarks } from "./Selects";
+import { personMark } from "./People";
+import { useOthers } from "./presence";
 import { shotMarks, useShots } from "./shots";
 
 /** Where a stretch of a recording stands: in every passage that has words of it, from the first to the last. */
@@ -53,6 +56,26 @@ export function cardMarks(plan: Plan | undefined): PageMark[] {
   return found;
 }
 
+/** The same mark, to be looked at alone. */
+function fixed(mark: PageMark): PageMark {
+  const still = { ...mark };
+  delete still.resize;
+  delete still.begins;
+  delete still.move;
+  return still;
+}
+
+/** Passages that somebody has locked. */
+const lockMarks = (head: Head): PageMark[] =>
+  head.locks.flatMap(({ id, ranges, who, mine }) =>
+    ranges.flatMap(([begin = 0, end = 0]): PageMark[] => [
+      { id: `lock ${id} ${begin}`, lane: "over", begin, end, look: mine ? "locked mine" : "locked", label: lockedBy(who, mine) },
+      { id: `locked ${id} ${begin}`, lane: "margin", begin, end, look: "lock", label: lockedBy(who, mine), selects: { anchor: begin, focus: end - 1 } },
+    ]),
+  );
+
+const lockedBy = (who: string, mine: boolean) => (mine ? "Locked by you" : `Locked by ${who}`);
+
 interface Of {
   page: PageWords;
   head: Head;
@@ -65,7 +88,7 @@ interface Of {
 
 /** All of them, in order. */
 export function useMarks({ page, head, episode, plan, marks, edit }: Of): readonly PageMark[] {
-  const { notes, selects, chapters, id } = episode;
+  const { notes, selects, chapters, id, people } = episode;
   const edition_id = head.id;
   const colour = useDesk((state) => state.colour);
   const material = useMemo(() => {
@@ -74,10 +97,10 @@ export function useMarks({ page, head, episode, plan, marks, edit }: Of): readon
     const shown = colour ? selects.filter((each) => each.colour === colour) : selects;
     return [
       ...shown.flatMap((select) => placed(passages, select.id, select.recording, select.start, select.end).flatMap((at) => selectMarks(edition, select, at))),
-      ...notes.flatMap((note) => stands(passages, note).map((at) => noteMark(id, note, at))),
+      ...notes.flatMap((note) => stands(passages, note).flatMap((at) => noteMarks({ episode: { id, people }, edit, cuts: cutsOf(note, page) }, note, at))),
       ...chapters.flatMap((chapter) => stands(passages, chapter).map((at) => chapterMark({ id: edition_id, episode_id: id }, chapter, at))),
     ];
-  }, [page, notes, selects, colour, chapters, id, edition_id]);
+  }, [page, notes, selects, colour, chapters, id, edition_id, people, edit]);
   const music = useMemo(() => [...new Set(head.beds.map((bed) => bed.recording))], [head.beds]);
   const loud = useQueries({ queries: music.map(peaksQuery), combine: (all) => all.map((query) => query.data) });
   const shots = useShots(head);
@@ -87,13 +110,18 @@ export function useMarks({ page, head, episode, plan, marks, edit }: Of): readon
     const shown = found.length > 1 ? found : [];
     return [...shown, ...inRows([...cutawayMarks(head, edit), ...graphicMarks(head, edit)], shown.length ? 1 : 0)];
   }, [plan, shots, episode.voices, edit, head]);
+  const edits = useMay("edit");
+  const others = useOthers(edition_id);
+  const present = useMemo(() => others.map(personMark), [others]);
   const known = loud.filter(Boolean).length;
   // eslint-disable-next-line react-hooks/exhaustive-deps -- `known` stands for the envelopes, which are a new list at every render
   const peaks = useMemo(() => new Map(music.flatMap((name, index): [string, Uint8Array][] => (loud[index] ? [[name, loud[index]]] : []))), [music, known]);
   return useMemo(() => {
-    const all = [...belowSeen([...material, ...breaks(head)], seen), ...splices(head), ...seen, ...bedMarks(head, plan, edit, peaks), ...marks];
+    const known = [...belowSeen([...material, ...breaks(head)], seen), ...splices(head), ...seen, ...bedMarks(head, plan, edit, peaks)];
+    // Who may not edit is offered no ends to drag.
+    const all = [...(edits ? known : known.map(fixed)), ...lockMarks(head), ...present, ...marks];
     return all.length ? all.sort((a, b) => a.begin - b.begin) : NO_MARKS;
-  }, [material, head, plan, seen, marks, edit, peaks]);
+  }, [material, head, plan, seen, marks, edit, peaks, edits, present]);
 }
 
 /** The titles of chapters stand nearest to the words, below what is seen there. */
@@ -101,7 +129,7 @@ const belowSeen = (material: readonly PageMark[], seen: readonly PageMark[]): re
   material.map((mark) => (mark.lane === "above" ? { ...mark, row: Math.max(-1, ...seen.filter((each) => each.lane === "above" && each.begin < mark.end && each.end > mark.begin).map((each) => each.row ?? 0)) + 1 } : mark));
 
 /** Where a note or a chapter stands: beside the word at its place. */
-const stands = (passages: readonly Passage[], note: Pick<Episode["notes"][number], "id" | "recording" | "at">): Placed[] =>
+export const stands = (passages: readonly Passage[], note: Pick<Episode["notes"][number], "id" | "recording" | "at">): Placed[] =>
   passages.flatMap(({ recording, tokens, at }) => {
     const token = recording === note.recording ? tokens.find(({ t, len }) => t >= 0 && note.at >= t && note.at < t + len) : undefined;
     return token ? [{ id: `${note.id} ${at}`, begin: token.at, end: token.at + token.len, toMaterial: () => note.at }] : [];

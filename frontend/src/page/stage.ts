@@ -4,6 +4,7 @@
  */
 import type { ComponentType, LazyExoticComponent } from "react";
 import type { Episode, Head, PageWords, Plan, Voice } from "../api/client";
+import type { Right } from "../desk/rights";
 import type { Action } from "./actions";
 import type { Edit } from "./edit";
 import type { PageMark, Strengths } from "./marks";
@@ -27,6 +28,8 @@ export interface BenchProps {
 export interface Stage {
   id: string;
   name: string;
+  /** What one must be allowed to for it to be offered. */
+  needs: Right;
   /** Whether an episode is best begun here; the first stage that says so is opened, where none was left open. */
   begins?: (episode: Episode) => boolean;
   /** What it does with files that are dropped anywhere in the window; one stage takes them. */

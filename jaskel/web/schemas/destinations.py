@@ -11,6 +11,7 @@ from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 from jaskel.core.checks import CheckKind
 from jaskel.core.destination import NAMES, Destination, DestinationCaptions, Quality
 from jaskel.core.shape import PictureShape
+from jaskel.media.forms import are_text
 from jaskel.web.schemas.common import ShowPath, TicksField
 from jaskel.web.schemas.work import Form
 
@@ -57,15 +58,17 @@ class DestinationFields(BaseModel):
 
 
 class DestinationOut(DestinationFields):
-    """``own`` is whether the show made it."""
+    """``own`` is whether the show made it, ``text`` whether all of it is read rather than heard or seen."""
 
     key: str
     own: bool
+    text: bool
 
 
 def destination_out(known: Destination, *, own: bool) -> DestinationOut:
+    text = are_text((known.form, *known.beside))
     rate = next((name for name, value in RATES.items() if value == known.rate), "as recorded")
-    return DestinationOut(**asdict(known) | {"shape": known.shape or "own", "rate": rate, "own": own})
+    return DestinationOut(**asdict(known) | {"shape": known.shape or "own", "rate": rate, "own": own, "text": text})
 
 
 class DestinationsOut(BaseModel):

@@ -160,7 +160,7 @@ class LockOut(BaseModel):
     """A locked passage: from-to in laid time, who locked it, and whether that is whoever asks."""
 
     id: str
-    ranges: list[tuple[int, int]]
+    ranges: list[list[int]]
     who: str
     mine: bool
 

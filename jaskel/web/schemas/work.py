@@ -95,13 +95,17 @@ class NewExport(BaseModel):
 
 
 class FormOut(BaseModel):
-    """A form of export: ``group`` is what kind of thing it is, ``about`` what more there is to know of it."""
+    """A form of export: ``group`` is what kind of thing it is, ``about`` what more there is to know of it.
+
+    ``text`` is whether it is read rather than heard or seen.
+    """
 
     key: Form
     group: str
     label: str
     about: str
     ending: str
+    text: bool
 
 
 class FormsOut(BaseModel):

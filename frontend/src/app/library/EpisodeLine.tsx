@@ -43,7 +43,14 @@ export const changed = (id: string, what: EpisodeChange) =>
     }),
   );
 
-export function EpisodeLine({ episode, folders }: { episode: EpisodeBrief; folders: readonly string[] }) {
+interface EpisodeLineProps {
+  episode: EpisodeBrief;
+  folders: readonly string[];
+  /** Whether whoever looks may change it. */
+  edits: boolean;
+}
+
+export function EpisodeLine({ episode, folders, edits }: EpisodeLineProps) {
   const [naming, setNaming] = useState<"title" | "folder" | null>(null);
   const change = useChange([keys.shows], (what: EpisodeChange) => changed(episode.id, what));
   const copy = useChange([keys.shows], (template: boolean) =>
@@ -84,14 +91,14 @@ export function EpisodeLine({ episode, folders }: { episode: EpisodeBrief; folde
             </span>
           </Link>
         )}
-        <Menu label={`More about ${episode.title}`}>
+        {edits && <Menu label={`More about ${episode.title}`}>
           <Item onSelect={() => setNaming("title")}>Rename</Item>
           <Item onSelect={() => setNaming("folder")}>Move to folder…</Item>
           <Item onSelect={() => copy.run(false)}>Duplicate</Item>
           <Item onSelect={() => copy.run(true)}>New episode from these settings</Item>
           <Item onSelect={() => change.run({ archived: !episode.archived })}>{episode.archived ? "Take out of the archive" : "Archive"}</Item>
           <Item onSelect={() => change.run({ deleted: true }, () => tellDone({ text: `Deleted “${episode.title}”`, undo: () => changed(episode.id, { deleted: false }) }, [keys.shows]))}>Delete</Item>
-        </Menu>
+        </Menu>}
       </div>
     </li>
   );

@@ -3,12 +3,14 @@ import { Moon, Search } from "lucide-react";
 import { Tooltip } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { client, got } from "../../api/client";
+import { useMe } from "../../api/me";
 import { keys, useShows } from "../../api/queries";
 import { useChange } from "../../desk/change";
 import { Button, Trouble } from "../../ui/controls";
 import { TextField } from "../../ui/fields";
 import { toggleTheme } from "../../ui/theme";
 import { Said } from "../Said";
+import { Account } from "../team/Account";
 import { Deleted } from "./Deleted";
 import { NameForm } from "./parts";
 import { SaidAnywhere } from "./SaidAnywhere";
@@ -30,6 +32,7 @@ export function Library() {
     window.addEventListener("keydown", listen);
     return () => window.removeEventListener("keydown", listen);
   }, []);
+  const keeps = useMe().data?.keeper;
   const all = shows.data?.shows ?? [];
   const here = all.filter((show) => !show.deleted);
   return (
@@ -37,9 +40,12 @@ export function Library() {
       <div className="flex h-full flex-col">
         <header className="bar flex h-12 items-center justify-between gap-4 bg-bar px-3.5 text-bartext">
           <span className="font-serif text-base font-semibold tracking-wide">Jaskel</span>
-          <Button look="bar" className="!px-2" aria-label="Light or dark" onClick={toggleTheme}>
-            <Moon size={15} />
-          </Button>
+          <div className="flex gap-1.5">
+            <Account />
+            <Button look="bar" className="!px-2" aria-label="Light or dark" onClick={toggleTheme}>
+              <Moon size={15} />
+            </Button>
+          </div>
         </header>
         <main className="flex-1 overflow-y-auto bg-paper">
           <div className="mx-auto max-w-3xl px-6 py-8">
@@ -69,7 +75,7 @@ export function Library() {
                 ))}
                 {shows.data && <NewShow first={here.length === 0} />}
                 <Deleted shows={all} />
-                <Weights />
+                {keeps && <Weights />}
               </>
             )}
           </div>

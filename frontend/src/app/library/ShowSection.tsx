@@ -3,16 +3,21 @@ import clsx from "clsx";
 import { ChevronRight } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { client, got, type Show } from "../../api/client";
+import { useMe } from "../../api/me";
 import { keys } from "../../api/queries";
 import { tellDone, useChange } from "../../desk/change";
 import { Button } from "../../ui/controls";
 import { newEpisode, titleOf, useFiles, useOpening } from "./begin";
+import { People } from "../team/People";
 import { EpisodeLine } from "./EpisodeLine";
 import { Item, Menu, NameForm, Renaming } from "./parts";
 
 export function ShowSection({ show }: { show: Show }) {
   const [archived, setArchived] = useState(false);
   const [naming, setNaming] = useState(false);
+  const [people, setPeople] = useState(false);
+  const edits = show.may.includes("edit");
+  const team = useMe().data?.team;
   const open = useOpening();
   const make = useChange([keys.shows], (title: string) => newEpisode(show.id, title));
   const changed = (what: { name?: string; deleted?: boolean }) =>
@@ -31,10 +36,12 @@ export function ShowSection({ show }: { show: Show }) {
         ) : (
           <h2 className="flex-1 font-serif text-2xl font-semibold">{show.name}</h2>
         )}
-        <Menu label={`More about ${show.name}`}>
-          <Item onSelect={() => setNaming(true)}>Rename</Item>
-          <Item onSelect={() => change.run({ deleted: true }, () => tellDone({ text: `Deleted the show “${show.name}”`, undo: () => changed({ deleted: false }) }, [keys.shows]))}>Delete</Item>
-        </Menu>
+        {(edits || team) && <Menu label={`More about ${show.name}`}>
+          {team && <Item onSelect={() => setPeople(true)}>People</Item>}
+          {edits && <Item onSelect={() => setNaming(true)}>Rename</Item>}
+          {show.may.includes("own") && <Item onSelect={() => change.run({ deleted: true }, () => tellDone({ text: `Deleted the show “${show.name}”`, undo: () => changed({ deleted: false }) }, [keys.shows]))}>Delete</Item>}
+        </Menu>}
+        {people && <People show={show} done={() => setPeople(false)} />}
       </div>
       {show.about && <p className="text-soft">{show.about}</p>}
       {folders.map((folder) => (
@@ -42,12 +49,12 @@ export function ShowSection({ show }: { show: Show }) {
           {listed
             .filter((episode) => episode.folder === folder)
             .map((episode) => (
-              <EpisodeLine key={episode.id} episode={episode} folders={folders.filter(Boolean)} />
+              <EpisodeLine key={episode.id} episode={episode} folders={folders.filter(Boolean)} edits={edits} />
             ))}
         </Folder>
       ))}
       {listed.length === 0 && <p className="my-3 border-y border-line px-1 py-2.5 text-soft">No episodes yet.</p>}
-      <div className="flex items-center justify-between gap-3">
+      <div className="flex items-center justify-between gap-3" hidden={!edits}>
         <NameForm label="Title of the new episode" button="Make an episode" make={(title) => make.run(title, (episode) => open(episode))} busy={make.busy} />
         <input {...getInputProps({ "aria-label": `Recordings for a new episode of ${show.name}` })} />
         <span className="ml-auto whitespace-nowrap text-soft">

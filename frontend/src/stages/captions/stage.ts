@@ -42,6 +42,7 @@ const instead: Stage["instead"] = { retype: breaks("cue"), "hear-alone": breaks(
 export const captions: Stage = {
   id: "captions",
   name: "Captions",
+  needs: "captions",
   Bench: lazy(() => import("./CaptionsBench")),
   Overlay: lazy(() => import("./Overlay")),
   useMarks,

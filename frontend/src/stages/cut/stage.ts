@@ -30,4 +30,4 @@ const actions: readonly Action[] = [
   },
 ];
 
-export const cut: Stage = { id: "cut", name: "Cut", begins: () => true, Bench: lazy(() => import("./CutBench")), lanes: { above: "faint" }, actions };
+export const cut: Stage = { id: "cut", name: "Cut", needs: "edit", begins: () => true, Bench: lazy(() => import("./CutBench")), lanes: { above: "faint" }, actions };

@@ -5,6 +5,7 @@ import type { Episode, Head } from "../../api/client";
 import { bytes, clock } from "../../api/time";
 import { useEpisodeChange } from "../../desk/change";
 import { desk } from "../../desk/desk";
+import { useMay } from "../../desk/rights";
 import { player } from "../../player/player";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Tick } from "../../ui/fields";
@@ -18,7 +19,8 @@ interface DestinationsProps {
 }
 
 export function Destinations({ episode, head, reveal }: DestinationsProps) {
-  const destinations = useDestinations(episode.show_id);
+  const [edits, exports] = [useMay("edit"), useMay("export")];
+  const destinations = useDestinations(episode.show_id).filter((each) => exports || each.text);
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const [editions, setEditions] = useState<ReadonlySet<string>>(new Set());
   const [editing, setEditing] = useState<Destination | "new" | null>(null);
@@ -34,7 +36,7 @@ export function Destinations({ episode, head, reveal }: DestinationsProps) {
       <Heading aside={clock(head.running_time)}>Destinations</Heading>
       <ul aria-label="Destinations" className="overflow-hidden rounded-md border border-line bg-paper">
         {destinations.map((each) => (
-          <Row key={each.key} head={head} destination={each} ticked={ticked.has(each.key)} onTick={(on) => setTicked(toggled(ticked, each.key, on))} onEdit={() => setEditing(each)} reveal={reveal} />
+          <Row key={each.key} head={head} destination={each} ticked={ticked.has(each.key)} onTick={(on) => setTicked(toggled(ticked, each.key, on))} onEdit={edits ? () => setEditing(each) : undefined} reveal={reveal} />
         ))}
       </ul>
       {others.length > 0 && (
@@ -52,9 +54,11 @@ export function Destinations({ episode, head, reveal }: DestinationsProps) {
         <Button look="strong" className="flex-1" why={chosen.length === 0 ? "Tick where it goes first" : start.busy && "Being started"} onClick={run}>
           {count > 1 ? `Start ${count} exports` : "Start export"}
         </Button>
-        <Button onClick={() => setEditing("new")}>
-          <Plus size={14} /> New destination
-        </Button>
+        {edits && (
+          <Button onClick={() => setEditing("new")}>
+            <Plus size={14} /> New destination
+          </Button>
+        )}
       </div>
     </>
   );
@@ -72,7 +76,7 @@ interface RowProps {
   destination: Destination;
   ticked: boolean;
   onTick: (on: boolean) => void;
-  onEdit: () => void;
+  onEdit: (() => void) | undefined;
   reveal: (laid: number) => void;
 }
 
@@ -90,9 +94,9 @@ function Row({ head, destination, ticked, onTick, onEdit, reveal }: RowProps) {
             {ticked && destination.about && <span className="block text-xs leading-snug text-soft">{destination.about}</span>}
           </span>
         </label>
-        <Button look="quiet" className="!px-1" aria-label={destination.own ? `Edit ${destination.name}` : `New destination like ${destination.name}`} hint={destination.own ? "Edit" : "New destination like this one"} onClick={onEdit}>
+        {onEdit && <Button look="quiet" className="!px-1" aria-label={destination.own ? `Edit ${destination.name}` : `New destination like ${destination.name}`} hint={destination.own ? "Edit" : "New destination like this one"} onClick={onEdit}>
           {destination.own ? <Pencil size={13} /> : <Copy size={13} />}
-        </Button>
+        </Button>}
       </div>
       {ticked && (
         <div className="mt-1 ml-5 space-y-1">

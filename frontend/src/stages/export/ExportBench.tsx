@@ -1,6 +1,7 @@
 import type { Head, Job } from "../../api/client";
 import { useForms } from "../../api/queries";
 import { useWork } from "../../desk/change";
+import { useMay } from "../../desk/rights";
 import type { BenchProps } from "../../page/stage";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
@@ -16,6 +17,7 @@ export default function ExportBench({ episode, head, tokens, reveal }: BenchProp
 
 function Bench({ episode, head, tokens, reveal }: Pick<BenchProps, "episode" | "tokens" | "reveal"> & { head: Head }) {
   const work = useWork(episode.id);
+  const [edits, exports] = [useMay("edit"), useMay("export")];
   const forms = useForms().data?.forms ?? [];
   const edition = (id: string) => (id === head.id ? "" : ` of ${episode.editions.find((each) => each.id === id)?.name ?? "an edition"}`);
   const called = (job: Job) => `${job.destination || (forms.find((each) => each.key === job.form)?.label ?? job.form)}${edition(job.subject)}`;
@@ -65,7 +67,7 @@ function Bench({ episode, head, tokens, reveal }: Pick<BenchProps, "episode" | "
           ))}
         </ul>
       )}
-      <LastListen {...{ head, reveal }} />
+      {exports && <LastListen {...{ head, reveal }} />}
       <Heading>Single files</Heading>
       <details>
         <summary className="cursor-pointer text-soft hover:text-ink">Every form by itself</summary>
@@ -74,7 +76,7 @@ function Bench({ episode, head, tokens, reveal }: Pick<BenchProps, "episode" | "
         </div>
       </details>
       <Finished {...{ episode, head, forms }} />
-      <Telling episode={episode} />
+      {edits && <Telling episode={episode} />}
     </section>
   );
 }

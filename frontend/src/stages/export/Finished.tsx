@@ -6,6 +6,7 @@ import { keys } from "../../api/queries";
 import type { SchemaFormOut as Form } from "../../api/schema";
 import { bytes, clock } from "../../api/time";
 import { tellDone, useEpisodeChange } from "../../desk/change";
+import { useMay } from "../../desk/rights";
 import { Button, Heading } from "../../ui/controls";
 import { together } from "./destinations";
 import { canBePublished, FeedSection, isFilm, PublishForm, useFeed } from "./Publish";
@@ -33,6 +34,7 @@ function Look({ id, film, name }: { id: string; film: boolean; name: string }) {
 export function Finished({ episode, head, forms }: { episode: Episode; head: Head; forms: readonly Form[] }) {
   const remove = useEpisodeChange(episode.id, (id: string) => got(client.DELETE("/api/exports/{export_id}", { params: { path: { export_id: id } } })));
   const back = (export_id: string) => got(client.POST("/api/exports/{export_id}/restore", { params: { path: { export_id } } }));
+  const [edits, exports] = [useMay("edit"), useMay("export")];
   const feed = useFeed(episode);
   const [looked, setLooked] = useState("");
   const [publishing, setPublishing] = useState("");
@@ -47,7 +49,7 @@ export function Finished({ episode, head, forms }: { episode: Episode; head: Hea
         {sets.map((set) => (
           <li key={set.job} className="rounded-md border border-line bg-paper px-2.5 py-2">
             {set.name && <p className="mb-1 text-soft">{set.name}</p>}
-            {feed?.host && canBePublished(set.files.map((each) => each.form)) && publishing !== set.job && (
+            {edits && feed?.host && canBePublished(set.files.map((each) => each.form)) && publishing !== set.job && (
               <Button look="quiet" className="float-right -mt-6 !px-1.5 !py-0" aria-label={`Publish ${set.files[0]?.file_name ?? ""}`} onClick={() => setPublishing(set.job)}>
                 <Rss size={13} /> Publish
               </Button>
@@ -71,9 +73,9 @@ export function Finished({ episode, head, forms }: { episode: Episode; head: Hea
                   <a href={`/api/exports/${each.id}/file`} download aria-label={`Download ${each.file_name}`} className="rounded-md border border-line p-1.5 hover:border-blue hover:text-blue">
                     <Download size={15} />
                   </a>
-                  <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} hint="The edition stays as it is" onClick={() => remove.run(each.id, () => tellDone({ text: `Deleted ${each.file_name}`, undo: () => back(each.id) }, [keys.episode(episode.id)]))}>
+                  {exports && <Button look="quiet" className="!px-1.5" aria-label={`Delete ${each.file_name}`} hint="The edition stays as it is" onClick={() => remove.run(each.id, () => tellDone({ text: `Deleted ${each.file_name}`, undo: () => back(each.id) }, [keys.episode(episode.id)]))}>
                     <Trash2 size={15} />
-                  </Button>
+                  </Button>}
                   {looked === each.id && <Look id={each.id} film={isFilm(each.form)} name={each.file_name} />}
                 </li>
               ))}
@@ -82,7 +84,7 @@ export function Finished({ episode, head, forms }: { episode: Episode; head: Hea
           </li>
         ))}
       </ul>
-      {feed && <FeedSection {...{ episode, feed }} />}
+      {edits && feed && <FeedSection {...{ episode, feed }} />}
     </>
   );
 }

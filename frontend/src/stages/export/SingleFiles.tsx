@@ -6,6 +6,7 @@ import type { SchemaFormOut as Form } from "../../api/schema";
 import { clock, RATE } from "../../api/time";
 import { useEpisodeChange } from "../../desk/change";
 import { playhead, usePlace } from "../../desk/place";
+import { useMay } from "../../desk/rights";
 import { selected, type Tokens } from "../../page/tokens";
 import { Button } from "../../ui/controls";
 import { Pick, Tick } from "../../ui/fields";
@@ -22,6 +23,8 @@ export function SingleFiles({ episode, head, tokens, forms }: { episode: Episode
   const [captions, setCaptions] = useState<keyof typeof CAPTIONS>("none");
   const [files, setFiles] = useState<CaptionFilesAsked>(USUAL_FILES);
   const [only, setOnly] = useState(false);
+  const exports = useMay("export");
+  const offered = forms.filter((each) => exports || each.text);
   const selection = usePlace((state) => state.selection);
   const range = selected(tokens.list, selection);
   /** What of the edition is exported: the selection where that is wanted; a single picture is that at the playhead. */
@@ -38,11 +41,11 @@ export function SingleFiles({ episode, head, tokens, forms }: { episode: Episode
       <label className="mb-1.5 flex items-center gap-1.5">
         <Tick checked={only && range !== null} disabled={!range} onChange={setOnly} /> {range ? `only the selection (${clock(range[1] - range[0])})` : <span className="text-soft">only the selection: nothing is selected</span>}
       </label>
-      {[...new Set(forms.map((each) => each.group))].map((group) => (
+      {[...new Set(offered.map((each) => each.group))].map((group) => (
         <div key={group} className="mb-1.5 grid grid-cols-[76px_1fr] items-start gap-1">
           <span className="pt-1.5 text-soft">{group}</span>
           <div className="flex flex-wrap gap-1.5">
-            {forms.filter((each) => each.group === group).map(({ key, label, about }) => (
+            {offered.filter((each) => each.group === group).map(({ key, label, about }) => (
               <Button key={key} hint={about} why={head.running_time === 0 && "Everything is struck: put something back first"} onClick={() => start.run(key)}>
                 {label}
               </Button>

@@ -24,6 +24,7 @@ const actions: readonly Action[] = [{ id: "last-listen", keys: ["Shift+H"], name
 export const exporting: Stage = {
   id: "export",
   name: "Export",
+  needs: "export text",
   Bench: lazy(() => import("./ExportBench")),
   actions,
   instead: { accept: whileListening(pass), "hear-alone": whileListening(again), "next-splice": whileListening(skip) },

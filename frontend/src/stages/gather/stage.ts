@@ -6,6 +6,7 @@ import { add } from "./upload";
 export const gather: Stage = {
   id: "gather",
   name: "Gather",
+  needs: "edit",
   begins: (episode) => episode.recordings.length === 0,
   receive: (episode, files) => {
     desk().set({ stage: "gather" });

@@ -5,6 +5,7 @@ import { actions } from "./actions";
 export const picture: Stage = {
   id: "picture",
   name: "Picture",
+  needs: "edit",
   Bench: lazy(() => import("./PictureBench")),
   Overlay: lazy(() => import("./Looking")),
   lanes: { below: "faint" },

@@ -39,4 +39,4 @@ const actions: readonly Action[] = [
   { id: "run-on", keys: ["Shift+P"], name: "Join to the passage before", group: "Correct and judge", run: passage(false) },
 ];
 
-export const read: Stage = { id: "read", name: "Read", Bench: lazy(() => import("./ReadBench")), lanes: { above: "hidden" }, actions };
+export const read: Stage = { id: "read", name: "Read", needs: "words", Bench: lazy(() => import("./ReadBench")), lanes: { above: "hidden" }, actions };

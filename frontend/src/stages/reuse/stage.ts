@@ -72,6 +72,7 @@ const actions: readonly Action[] = [
 export const reuse: Stage = {
   id: "reuse",
   name: "Reuse",
+  needs: "edit",
   Bench: lazy(() => import("./ReuseBench")),
   useMarks,
   lanes: { below: "hidden", above: "faint", between: "faint" },

@@ -12,6 +12,7 @@ const actions: readonly Action[] = [
 export const sound: Stage = {
   id: "sound",
   name: "Sound",
+  needs: "edit",
   Bench: lazy(() => import("./SoundBench")),
   lanes: { above: "hidden", over: "faint" },
   actions,

@@ -95,6 +95,7 @@ const instead: Stage["instead"] = {
 export const tidy: Stage = {
   id: "tidy",
   name: "Tidy",
+  needs: "edit",
   Bench: lazy(() => import("./TidyBench")),
   useMarks,
   lanes: { above: "hidden" },

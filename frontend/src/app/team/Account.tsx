@@ -1,0 +1,78 @@
+/** Who is signed in, at the right end of the bar: their password, and signing out. */
+import { Dialog, DropdownMenu } from "radix-ui";
+import { useState, type FormEvent } from "react";
+import { client, got } from "../../api/client";
+import { arrived, leave, useMe } from "../../api/me";
+import { useChange } from "../../desk/change";
+import { desk, failed } from "../../desk/desk";
+import { Button, Trouble } from "../../ui/controls";
+import { Field, PASSWORD, typed } from "./parts";
+
+const ITEM = "cursor-pointer rounded px-2.5 py-1.5 outline-none data-[highlighted]:bg-pick";
+
+export function Account() {
+  const me = useMe().data;
+  const [changing, setChanging] = useState(false);
+  if (!me?.team) return null;
+  return (
+    <>
+      <DropdownMenu.Root modal={false}>
+        <DropdownMenu.Trigger className="max-w-44 truncate rounded-md border border-barline px-2.5 py-1 text-[13px] leading-5 text-bartext hover:border-barsoft">{me.name}</DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="end" sideOffset={6} className="z-40 min-w-52 rounded-lg border border-line bg-paper p-1 text-ink shadow-lg">
+            <DropdownMenu.Label className="px-2.5 py-1 text-xs text-soft">{me.mail}</DropdownMenu.Label>
+            <DropdownMenu.Item className={ITEM} onSelect={() => setChanging(true)}>
+              Change password
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={ITEM} onSelect={() => void leave().catch(failed)}>
+              Sign out
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={ITEM} onSelect={() => void leave(true).catch(failed)}>
+              Sign out everywhere
+            </DropdownMenu.Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      {changing && <ChangePassword done={() => setChanging(false)} />}
+    </>
+  );
+}
+
+function ChangePassword({ done }: { done: () => void }) {
+  const [trouble, setTrouble] = useState("");
+  const change = useChange(
+    [],
+    (body: { old: string; new: string }) => got(client.PUT("/api/me/password", { body })),
+    (error) => (setTrouble(error.message), true),
+  );
+  const submit = (event: FormEvent<HTMLFormElement>) => {
+    const { old = "", fresh = "" } = typed(event);
+    setTrouble("");
+    change.run({ old, new: fresh }, (me) => {
+      arrived(me);
+      done();
+      desk().say("Changed your password. Your other browsers are signed out.");
+    });
+  };
+  return (
+    <Dialog.Root open onOpenChange={done}>
+      <Dialog.Portal>
+        <div className="fixed inset-0 z-40 bg-black/40" />
+        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 w-96 max-w-[94vw] -translate-x-1/2 -translate-y-1/2 rounded-xl bg-paper p-6 text-ink shadow-xl">
+          <Dialog.Title className="mb-3 font-serif text-xl font-semibold">Change password</Dialog.Title>
+          <form onSubmit={submit} className="space-y-3">
+            <Field label="Password until now" name="old" type="password" autoComplete="current-password" focus />
+            <Field label="New password" name="fresh" type="password" autoComplete="new-password" about={PASSWORD} least={12} />
+            {trouble && <Trouble>{trouble}</Trouble>}
+            <div className="flex gap-1.5">
+              <Button type="submit" look="strong" disabled={change.busy}>
+                Save
+              </Button>
+              <Button onClick={done}>Cancel</Button>
+            </div>
+          </form>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

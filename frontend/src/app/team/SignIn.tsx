@@ -1,0 +1,34 @@
+/** Signing in with e-mail address and password. */
+import { useState, type FormEvent } from "react";
+import { client, got } from "../../api/client";
+import { arrived } from "../../api/me";
+import { useChange } from "../../desk/change";
+import { Button, Trouble } from "../../ui/controls";
+import { Entrance, Field, typed } from "./parts";
+
+export function SignIn() {
+  const [trouble, setTrouble] = useState("");
+  const change = useChange(
+    [],
+    (body: { mail: string; password: string }) => got(client.POST("/api/sign-in", { body })),
+    (error) => (setTrouble(error.message), true),
+  );
+  const submit = (event: FormEvent<HTMLFormElement>) => {
+    const { mail = "", password = "" } = typed(event);
+    setTrouble("");
+    change.run({ mail, password }, arrived);
+  };
+  return (
+    <Entrance title="Sign in">
+      <form onSubmit={submit} className="space-y-3">
+        <Field label="E-mail address" name="mail" type="email" autoComplete="username" focus />
+        <Field label="Password" name="password" type="password" autoComplete="current-password" />
+        {trouble && <Trouble>{trouble}</Trouble>}
+        <Button type="submit" look="strong" disabled={change.busy}>
+          Sign in
+        </Button>
+      </form>
+      <p className="leading-snug text-soft">Forgot it? Ask whoever runs this Jaskel for a link to choose a new one.</p>
+    </Entrance>
+  );
+}

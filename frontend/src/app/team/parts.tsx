@@ -1,0 +1,54 @@
+/** What the ways in have in common. */
+import { useEffect, type FormEvent, type ReactNode } from "react";
+import { Said } from "../Said";
+
+/** A page with one thing to do, in the middle of the window. */
+export function Entrance({ title, children }: { title: string; children: ReactNode }) {
+  useEffect(() => {
+    document.title = `${title} – Jaskel`;
+  }, [title]);
+  return (
+    <div className="flex h-full flex-col">
+      <header className="bar flex h-12 items-center bg-bar px-3.5 font-serif text-base font-semibold tracking-wide text-bartext">Jaskel</header>
+      <main className="grid flex-1 place-items-center overflow-y-auto bg-paper p-6">
+        <section aria-label={title} className="w-80 space-y-4">
+          <h1 className="font-serif text-2xl font-semibold">{title}</h1>
+          {children}
+        </section>
+      </main>
+      <Said />
+    </div>
+  );
+}
+
+interface FieldProps {
+  label: string;
+  name: string;
+  type?: "text" | "email" | "password";
+  autoComplete?: string;
+  about?: string;
+  least?: number;
+  focus?: boolean;
+}
+
+/** A field with its label above it. */
+export function Field({ label, name, type = "text", autoComplete, about, least, focus }: FieldProps) {
+  return (
+    <label className="block space-y-1">
+      <span className="text-soft">{label}</span>
+      <input name={name} type={type} required minLength={least} autoFocus={focus} autoComplete={autoComplete} maxLength={254} className="w-full rounded-md border border-line bg-paper px-2.5 py-1.5 text-ink" />
+      {about && <span className="block text-xs leading-snug text-soft">{about}</span>}
+    </label>
+  );
+}
+
+export const PASSWORD = "At least 12 characters. A few words in a row that do not belong together are good.";
+
+/** What was typed into the fields of a form, by their names. */
+export function typed(event: FormEvent<HTMLFormElement>): Record<string, string> {
+  event.preventDefault();
+  return Object.fromEntries([...new FormData(event.currentTarget)].map(([name, value]) => [name, String(value)]));
+}
+
+/** The secret of a link: it stands after the #, and is taken out of the address once it is read. */
+export const secret = () => window.location.hash.slice(1);
