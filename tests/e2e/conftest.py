@@ -48,12 +48,14 @@ TRIES = 5
 class Running:
     """A started Jaskel: server and worker on a free port, with a data folder of its own."""
 
-    def __init__(self, data: Path) -> None:
+    def __init__(self, data: Path, *, team: bool = False) -> None:
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
-        self.settings = Settings(data, port=self.port, picture_library=self.url + PREFIX, publishing_host=self.url + HOST)
+        self.settings = Settings(
+            data, port=self.port, picture_library=self.url + PREFIX, publishing_host=self.url + HOST, team=team
+        )
         self.forked: Forked | None = None
 
     def start(self) -> None:
@@ -69,7 +71,7 @@ class Running:
 
     def answers(self) -> bool:
         try:
-            return bool(self.get("/api/shows"))
+            return bool(self.get("/api/me"))
         except OSError:
             return False
 
@@ -295,16 +297,20 @@ class Person:
         return [entry["message"] for entry in self.driver.get_log("browser") if entry["level"] == "SEVERE"]
 
 
-@pytest.fixture(scope="session")
-def driver() -> Iterator[webdriver.Chrome]:
+def browser() -> Patient:
     options = webdriver.ChromeOptions()
     options.binary_location = shutil.which("chromium")
     for flag in FLAGS.split():
         options.add_argument(flag)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    browser = Patient(options=options, service=Service(shutil.which("chromedriver")))
-    yield browser
-    browser.quit()
+    return Patient(options=options, service=Service(shutil.which("chromedriver")))
+
+
+@pytest.fixture(scope="session")
+def driver() -> Iterator[webdriver.Chrome]:
+    driver = browser()
+    yield driver
+    driver.quit()
 
 
 @pytest.hookimpl(wrapper=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -44,3 +45,17 @@ def head(person) -> dict:
     """The first edition of the episode that somebody has open, as the server has it."""
     edition = person.demo.get(f"/api/episodes/{person.episode}")["editions"][0]["id"]
     return person.demo.get(f"/api/editions/{edition}")
+
+
+AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
+RUN = """
+const done = arguments[arguments.length - 1];
+const told = ({ id, nodes }) => id + ': ' + nodes.map((node) => node.html.slice(0, 200)).join('\\n    ');
+axe.run(document, { resultTypes: ['violations'] }).then((found) => done(JSON.stringify(found.violations.map(told))));
+"""
+
+
+def violations(person) -> list[str]:
+    """What axe-core finds against what is shown."""
+    person.driver.execute_script(AXE.read_text())
+    return json.loads(person.driver.execute_async_script(RUN))

@@ -1,27 +1,14 @@
 """For everybody: what axe-core finds in each stage and view, in both themes, and what a screen reader is given to read."""
 
-import json
 import re
-from pathlib import Path
 
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from .helpers import wait
+from .helpers import violations, wait
 
-AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
-RUN = """
-const done = arguments[arguments.length - 1];
-const told = ({ id, nodes }) => id + ': ' + nodes.map((node) => node.html.slice(0, 200)).join('\\n    ');
-axe.run(document, { resultTypes: ['violations'] }).then((found) => done(JSON.stringify(found.violations.map(told))));
-"""
 STAGES = ("Gather", "Read", "Cut", "Tidy", "Sound", "Picture", "Captions", "Reuse", "Export")
-
-
-def violations(person) -> list[str]:
-    person.driver.execute_script(AXE.read_text())
-    return json.loads(person.driver.execute_async_script(RUN))
 
 
 OPENS = {"Picture": ("Framings of the show …", "New framing", "Over it", "Pictures", "House style …")}

@@ -226,8 +226,8 @@ export const ACTIONS: readonly Action[] = [
     group: "See",
     run: () => desk().set({ magnification: MAGNIFICATIONS[(MAGNIFICATIONS.indexOf(desk().magnification) + 1) % 3] ?? "score" }),
   },
-  { id: "closer", keys: ["+", "="], name: "Fine: zoom in", group: "See", run: magnify(1) },
-  { id: "wider", keys: ["-"], name: "Fine: zoom out", group: "See", run: magnify(-1) },
+  { id: "zoom-in", keys: ["+", "="], name: "Fine: zoom in", group: "See", run: magnify(1) },
+  { id: "zoom-out", keys: ["-"], name: "Fine: zoom out", group: "See", run: magnify(-1) },
   { id: "snap", keys: ["Shift+S"], name: "Fine: snapping on or off", group: "See", run: () => desk().set({ snapping: !desk().snapping }) },
   ...STAGES.map((stage, index) => ({
     id: `stage-${stage.id}`,
