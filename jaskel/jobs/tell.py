@@ -5,24 +5,19 @@ from __future__ import annotations
 import hashlib
 import hmac
 import json
-import smtplib
-import ssl
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from datetime import UTC, datetime
-from email.message import EmailMessage
 from typing import Any
-from urllib.parse import unquote, urlsplit
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Problem
+from jaskel.jobs.mail import send_mail
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import add_job
-from jaskel.jobs.reach import SECONDS, reached
+from jaskel.jobs.reach import reached
 from jaskel.jobs.workshop import Workshop
-from jaskel.settings import STAND_IN
 from jaskel.store.models import Episode, Export, Job, Show
 
 KIND = "tell"
@@ -115,45 +110,10 @@ def send_all(workshop: Workshop, wanted: Telling, facts: dict[str, Any]) -> None
 
 
 def _mail(workshop: Workshop, people: Sequence[str], facts: dict[str, Any]) -> None:
-    settings = workshop.settings
-    if not settings.mail:
-        raise Problem("no-mail", "No mail can be sent: set JASKEL_MAIL and start again.")
-    message = EmailMessage()
-    # A line break in a header would begin another one.
-    message["Subject"] = " ".join(str(facts["said"]).split())[:200]
-    message["From"], message["To"] = settings.mail_from, ", ".join(people)
-    lines = [
-        str(facts["said"]),
-        "",
-        *(f"- {name}" for name in facts["files"]),
-        "",
-        f"{settings.address}/episodes/{facts['episode_id']}",
-    ]
-    message.set_content("\n".join(lines))
-    if settings.mail == STAND_IN:
-        settings.mailbox.mkdir(parents=True, exist_ok=True)
-        name = f"{datetime.now(UTC):%Y%m%d-%H%M%S-%f}.eml"
-        (settings.mailbox / name).write_bytes(message.as_bytes())
-        return
-    where = urlsplit(settings.mail)
-    try:
-        secure = where.scheme == "smtps"
-        host, port = where.hostname or "localhost", where.port or (465 if secure else 25)
-        safe = ssl.create_default_context()
-        with (
-            smtplib.SMTP_SSL(host, port, timeout=SECONDS, context=safe)
-            if secure
-            else smtplib.SMTP(host, port, timeout=SECONDS) as server
-        ):
-            server.ehlo()  # only then it is known whether it can be spoken to in secret
-            if not secure and server.has_extn("starttls"):
-                server.starttls(context=safe)
-                server.ehlo()
-            if where.username:
-                server.login(unquote(where.username), unquote(where.password or ""))
-            server.send_message(message)
-    except (OSError, smtplib.SMTPException) as error:
-        raise Problem("mail-away", "The mail server does not take the mail. Is JASKEL_MAIL right?") from error
+    lines = [str(facts["said"]), "", *(f"- {name}" for name in facts["files"]), ""]
+    send_mail(
+        workshop.settings, people, str(facts["said"]), [*lines, f"{workshop.settings.reached}/episodes/{facts['episode_id']}"]
+    )
 
 
 def _call(workshop: Workshop, address: str, secret: str, facts: dict[str, Any]) -> None:

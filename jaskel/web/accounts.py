@@ -12,6 +12,8 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.roles import Right, Role
+from jaskel.jobs.mail import start_mail
+from jaskel.jobs.queue import send
 from jaskel.store import accounts
 from jaskel.store.accounts import Person, digest_of, happened, person_by
 from jaskel.store.models import Account, EditionRow, GuestLink, Happening, Invitation, Member, now
@@ -106,7 +108,11 @@ def change_password(body: PasswordIn):  # type: ignore[no-untyped-def]
         accounts.set_password(account, body.new)
         accounts.sign_out_everywhere(session, account.id)
         happened(session, account.name, "changed their password")
-        return _signed_in(session, accounts.sign_in(session, account))
+        job = _tell_of_password(session, account)
+        answer = _signed_in(session, accounts.sign_in(session, account))
+    if job:
+        send(context().workshop.home, job)
+    return answer
 
 
 @api.post("/invitations/look", responses={200: InvitationOut})
@@ -133,6 +139,7 @@ def look(body: SecretIn):  # type: ignore[no-untyped-def]
 def join(body: JoinIn):  # type: ignore[no-untyped-def]
     """Take up an invitation: with a new account, or with the one that is signed in."""
     _need_team()
+    job = None
     with context().workshop.home.database.write() as session:
         found = accounts.invitation_by(session, body.secret)
         if found.account:
@@ -140,6 +147,7 @@ def join(body: JoinIn):  # type: ignore[no-untyped-def]
             accounts.set_password(account, body.password)
             accounts.sign_out_everywhere(session, account.id)
             happened(session, account.name, "chose a password")
+            job = _tell_of_password(session, account)
         elif current_user.is_authenticated and not asking().is_guest:
             account = session.get_one(Account, asking().id)
         else:
@@ -150,7 +158,10 @@ def join(body: JoinIn):  # type: ignore[no-untyped-def]
                 accounts.set_role(session, found.show.id, account.id, found.role)
             happened(session, account.name, f"joined as {found.role}", found.show.id)
         session.delete(found)
-        return _signed_in(session, accounts.sign_in(session, account))
+        answer = _signed_in(session, accounts.sign_in(session, account))
+    if job:
+        send(context().workshop.home, job)
+    return answer
 
 
 @api.post("/guests/enter", responses={200: MeOut})
@@ -323,6 +334,15 @@ def _signed_out() -> Response:
     logout_user()
     cookie.clear()
     return Response(status=204)
+
+
+def _tell_of_password(session: Session, account: Account) -> str | None:
+    """Whoever did not change it themself gets to know that somebody did."""
+    lines = [
+        f"The password of {account.name} on the Jaskel at {context().workshop.settings.reached} was changed just now.",
+        "If that was not you, ask whoever runs it for a link to choose another one: that signs everybody else out.",
+    ]
+    return start_mail(session, context().workshop.settings, account.mail, "Your password was changed", lines)
 
 
 def _link(page: str, secret: str) -> str:

@@ -194,6 +194,15 @@ class TestSigningIn:
         other.get("/api/shows", 401)
         team.keeper.get("/api/shows")
 
+    def test_and_its_owner_is_told_by_mail(self, settings):
+        team = Team(replace(settings, mail="stand-in"))
+        limiter.reset()
+        team.keeper.put("/api/me/password", {"old": PASSWORD, "new": "hemp oakum and seven gulls"})
+        team.work()
+        (mail,) = [path.read_text() for path in team.settings.mailbox.iterdir()]
+        assert "To: orla@example.org" in mail and "Your password was changed" in mail and "hemp" not in mail
+        team.workshop.close()
+
     @pytest.mark.parametrize(
         ("name", "mail", "password", "code"),
         [

@@ -1,5 +1,5 @@
 /** What the ways in have in common. */
-import { useEffect, type FormEvent, type ReactNode } from "react";
+import { useEffect, useId, useState, type FormEvent, type ReactNode } from "react";
 import { Said } from "../Said";
 
 /** A page with one thing to do, in the middle of the window. */
@@ -31,14 +31,24 @@ interface FieldProps {
   focus?: boolean;
 }
 
-/** A field with its label above it. */
+/** A field with its label above it; a password can be shown while it is typed. */
 export function Field({ label, name, type = "text", autoComplete, about, least, focus }: FieldProps) {
+  const [shown, setShown] = useState(false);
+  const id = useId();
   return (
-    <label className="block space-y-1">
-      <span className="text-soft">{label}</span>
-      <input name={name} type={type} required minLength={least} autoFocus={focus} autoComplete={autoComplete} maxLength={254} className="w-full rounded-md border border-line bg-paper px-2.5 py-1.5 text-ink" />
+    <div className="space-y-1">
+      <span className="flex justify-between text-soft">
+        <label htmlFor={id}>{label}</label>
+        {type === "password" && (
+          <button type="button" aria-pressed={shown} className="text-xs underline hover:text-ink" onClick={() => setShown(!shown)}>
+            {shown ? "Hide" : "Show"}
+            <span className="sr-only"> {label}</span>
+          </button>
+        )}
+      </span>
+      <input id={id} name={name} type={shown ? "text" : type} required minLength={least} autoFocus={focus} autoComplete={autoComplete} maxLength={254} className="w-full rounded-md border border-line bg-paper px-2.5 py-1.5 text-ink" />
       {about && <span className="block text-xs leading-snug text-soft">{about}</span>}
-    </label>
+    </div>
   );
 }
 
