@@ -10,7 +10,12 @@ function thisBrowser(): string {
   return made;
 }
 
-export const who = () => localStorage.getItem(WHO) ?? "";
+let account = "";
+
+/** Somebody is signed in: what they are called follows from that. */
+export const signedInAs = (name: string) => void (account = name);
+
+export const who = () => account || (localStorage.getItem(WHO) ?? "");
 
 /** As the server wants it with whatever is done or asked about undoing. */
 export const author = () => ({ who: who(), window: thisBrowser() });

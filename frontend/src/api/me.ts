@@ -1,5 +1,6 @@
 /** Who is signed in, where Jaskel has accounts; on a Jaskel of one person everybody is. */
 import { useQuery } from "@tanstack/react-query";
+import { signedInAs } from "./author";
 import { client, got, queryClient } from "./client";
 import type { SchemaMeOut as Me } from "./schema";
 
@@ -7,11 +8,18 @@ const KEY = ["me"] as const;
 
 export type { Me };
 
-export const useMe = () => useQuery({ queryKey: KEY, queryFn: () => got(client.GET("/api/me")), staleTime: Infinity });
+export const useMe = () => useQuery({ queryKey: KEY, queryFn: ask, staleTime: Infinity });
+
+async function ask(): Promise<Me> {
+  const me = await got(client.GET("/api/me"));
+  signedInAs(me.name);
+  return me;
+}
 
 /** Somebody else sits here now: nothing of what was known before is. */
 export function arrived(me: Me) {
   forget();
+  signedInAs(me.name);
   queryClient.setQueryData(KEY, me);
 }
 

@@ -6,7 +6,7 @@ import type { SchemaLogOut as Step } from "../api/schema";
 import { WHO } from "../api/author";
 import { Button } from "../ui/controls";
 import { TextField, Tick } from "../ui/fields";
-import { desk, failed } from "../desk/desk";
+import { desk, failed, useDesk } from "../desk/desk";
 import { Compared } from "./Editions";
 import type { Scene } from "../page/scene";
 
@@ -15,6 +15,7 @@ const STEPS: Record<Step["step"], string> = { do: "", undo: "Undone: ", redo: "D
 /** Everything that was done to the edition, the newest first; every step can be gone back to, named and compared. */
 export function HistoryList({ scene }: { scene: Scene }) {
   const { head, edit } = scene;
+  const team = useDesk((state) => state.team);
   const [chosen, setChosen] = useState<Step | null>(null);
   const [comparing, setComparing] = useState(false);
   const [named, setNamed] = useState(false);
@@ -46,7 +47,7 @@ export function HistoryList({ scene }: { scene: Scene }) {
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center gap-3 text-soft">
-        <label className="flex items-center gap-1.5">
+        <label className="flex items-center gap-1.5" hidden={team}>
           You are
           <TextField
             label="Your name"
