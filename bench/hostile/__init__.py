@@ -17,6 +17,7 @@ from sqlalchemy import select
 
 from bench.figure import Figure
 from bench.hostile.calls import calls, stage
+from bench.hostile.described import ask_all
 from bench.hostile.media import files
 from bench.hostile.requests import requests
 from bench.hostile.texts import texts
@@ -30,11 +31,11 @@ from jaskel.store.home import Home
 from jaskel.store.models import Job
 from jaskel.web.app import create_app
 
-FILES, TEXTS, REQUESTS = 400, 400, 3_000
+FILES, TEXTS, REQUESTS, EACH = 1_600, 400, 3_000, 6
 
 
 def figures(folder: Path) -> Iterator[Figure]:
-    """Four heaps of what is hostile, and what became of them."""
+    """Heaps of what is hostile, and what became of them."""
     logging.disable(logging.CRITICAL)
     try:
         yield from _files(folder / "files")
@@ -121,6 +122,9 @@ def _requests(folder: Path) -> Iterator[Figure]:
     for made in requests(app.api_doc, ids, REQUESTS, seed=5):
         wrong += client.open(made.path, method=made.method, data=made.body, headers=made.headers).status_code == 500
     yield Figure(f"made-up requests of {REQUESTS} that met an error inside", str(wrong), "0", wrong == 0)
+    asked = ask_all(app, ids, EACH, number=5)
+    wrong = len(asked.wrong)
+    yield Figure(f"described requests of {asked.many} answered otherwise than described", str(wrong), "0", wrong == 0)
 
 
 def _calls(folder: Path) -> Iterator[Figure]:

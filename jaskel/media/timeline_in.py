@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import resource
 from collections.abc import Collection
+from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
+from multiprocessing import get_context
 from pathlib import PurePosixPath
 from typing import TYPE_CHECKING
 from urllib.parse import unquote, urlsplit
@@ -19,6 +23,9 @@ LONGEST = 20_000_000
 
 MOST = 20_000
 """Cuts."""
+
+SECONDS, MOST_MEMORY = 30.0, 2_000_000_000
+"""So long, and with so many bytes of memory, a timeline is read at most."""
 
 
 NOT_ONE = (ValueError, AttributeError, TypeError, RuntimeError, OverflowError)
@@ -46,22 +53,60 @@ class CutsRead:
 def read_timeline(content: bytes, known: Collection[str]) -> CutsRead:
     """The cuts of the first track of sound whose files are ``known`` by their names, or else of the first of picture.
 
+    It is read in a process of its own, with a second or so to begin: the library reads in C++, and what is nested deeply enough
+    ends the process it is read in.
+
     Raises
     ------
     Problem
         ``not-a-timeline``, ``too-large`` or ``other-media``.
     """
-    import opentimelineio as otio
-
     if len(content) > LONGEST:
         raise Problem("too-large", "This timeline has more than 20 MB, which is more than is read.")
+    pool = ProcessPoolExecutor(1, mp_context=get_context("spawn"), initializer=_bound)
+    try:
+        read = pool.submit(_read_here, content, frozenset(known)).result(SECONDS)
+    except (BrokenProcessPool, MemoryError) as error:
+        raise _no_timeline() from error
+    except TimeoutError as error:
+        raise Problem("too-large", "This timeline takes longer to read than is waited for. Export a shorter one.") from error
+    finally:
+        # One that is still at it is waited for by nobody; the executor itself would wait.
+        for process in list((pool._processes or {}).values()):
+            process.kill()
+        pool.shutdown(wait=False, cancel_futures=True)
+    if isinstance(read, CutsRead):
+        return read
+    raise Problem(*read)
+
+
+def _bound() -> None:
+    """Let this process have so much memory and no more."""
+    resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
+
+
+def _read_here(content: bytes, known: Collection[str]) -> CutsRead | tuple[str, str]:
+    """The same in this process; a problem comes as its code and sentence, since it has to go through a pipe."""
+    try:
+        return _read(content, known)
+    except Problem as problem:
+        return problem.code, problem.sentence
+
+
+def _no_timeline() -> Problem:
+    return Problem("not-a-timeline", "This is no timeline of OpenTimelineIO (.otio).")
+
+
+def _read(content: bytes, known: Collection[str]) -> CutsRead:
+    import opentimelineio as otio
+
     try:
         # Nothing is opened for it: neither its media, nor what hooks of an installation would add.
         read = otio.core.deserialize_json_from_string(content.decode("utf-8"))
         tracks = [*read.audio_tracks(), *read.video_tracks()]
         found = [(track, [_cut(clip) for clip in track.find_clips()]) for track in tracks]
     except (*NOT_ONE, otio.exceptions.OTIOError) as error:
-        raise Problem("not-a-timeline", "This is no timeline of OpenTimelineIO (.otio).") from error
+        raise _no_timeline() from error
     there = {name.casefold() for name in known}
     for track, cuts in found:
         mine = tuple(cut for cut in cuts if cut and cut.file.casefold() in there)

@@ -126,6 +126,7 @@ def create_app(settings: Settings) -> Flask:
     """The application on the data folder of ``settings``. Its tables must be up to date."""
     app = OpenAPI(
         "jaskel",
+        security_schemes={"cookie": {"type": "apiKey", "in": "cookie", "name": "jaskel"}},
         info=Info(title="Jaskel", version=__version__, description="Times are ticks, 48,000 to the second."),
         validation_error_callback=_not_understood,
         validation_error_model=ProblemOut,

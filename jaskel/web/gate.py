@@ -154,9 +154,7 @@ def watch(app: Flask, settings: Settings) -> None:
     """Let only those into ``app`` who may, where Jaskel has accounts."""
     limiter.init_app(app)
     if not settings.team:
-        limiter.enabled = False
         return
-    limiter.enabled = True
     app.config.update(
         SECRET_KEY=settings.secret(),
         SESSION_COOKIE_NAME="__Host-jaskel" if settings.is_secure else "jaskel",

@@ -8,7 +8,7 @@ from typing import Any
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-REFUSALS = (400, 401, 403, 404, 408, 409, 413, 415, 422, 429, 503, 507)
+REFUSALS = (400, 401, 403, 404, 405, 408, 409, 413, 415, 422, 429, 503, 507)
 
 
 def resource(name: str, module: str) -> APIBlueprint:

@@ -32,10 +32,11 @@ def bring(path: EpisodePath, query: TimelineQuery):  # type: ignore[no-untyped-d
     """Make an edition of a timeline (.otio, the body of the request) that was made of the media of this episode."""
     content = request.stream.read(LONGEST + 1)
     home = context().workshop.home
+    with home.database.read() as session:
+        names = _names(find_episode(session, path.episode_id))
+    read = read_timeline(content, names)
     with home.database.write() as session:
         episode = find_episode(session, path.episode_id)
-        names = _names(episode)
-        read = read_timeline(content, names)
         pieces = tuple(merged(_pieces(session, [(names[_like(names, cut.file)], cut) for cut in read.cuts])))
         if not pieces:
             raise Problem("nothing-there", "Nothing of these recordings lies where the timeline says. Is it of other takes?")

@@ -4,15 +4,23 @@ from __future__ import annotations
 
 import json
 import logging
+from collections import Counter
+from dataclasses import replace
+from datetime import timedelta
 
 import pytest
-from conftest import RATE, tone, write_media
+from conftest import RATE, Jaskel, tone, write_media
 
+from bench.hostile.described import ask_all
 from bench.hostile.requests import requests
 from jaskel.core.transcript import Word
+from jaskel.store import accounts
+from jaskel.store.models import EditionRow, now
+from jaskel.web.app import create_app
 from jaskel.web.schemas.common import ProblemOut
 
 MANY = 420
+BASE = "http://127.0.0.1:8750"
 
 
 @pytest.fixture
@@ -97,3 +105,48 @@ def test_names_are_lines_and_downloads_work(jaskel, tmp_path, name):
     jaskel.work()
     done = jaskel.get(f"/api/episodes/{episode['id']}")["exports"][0]["id"]
     assert jaskel.client.get(f"/api/exports/{done}/file").status_code == 200
+
+
+def test_valid_and_invalid_requests_are_answered_as_described(jaskel, ids):
+    """One of each for every operation that there is, made up from its description by schemathesis."""
+    asked = ask_all(jaskel.client.application, ids, 1)
+    assert asked.many > 300 and asked.wrong == []
+
+
+@pytest.mark.parametrize("role", ["proofreader", "exporter", "guest"])
+def test_whatever_somebody_asks_for_they_get_no_further_than_their_role(settings, tmp_path, caplog, role):
+    """Hundreds of requests change nothing of the cut, and none is answered by an error inside."""
+    caplog.set_level(logging.ERROR, logger="jaskel.web")
+    keeper = Jaskel(settings)
+    episode = keeper.episode()
+    recording = keeper.upload(episode["id"], write_media(tmp_path / "a.flac", tone(6)))["id"]
+    keeper.work("prepare")
+    edition, show = episode["editions"][0]["id"], episode["show_id"]
+    with keeper.workshop.home.database.write() as session:
+        account = accounts.new_account(session, "Teo", "teo@example.org", "ropes tar and nine kettles")
+        if role == "guest":
+            row = session.get_one(EditionRow, edition)
+            link, _ = accounts.let_guests_in(session, row, "Press", now() + timedelta(days=1))
+            secret = accounts.enter(session, link, "Pat")
+        else:
+            accounts.set_role(session, show, account.id, role)
+            secret = accounts.sign_in(session, account)
+    app = create_app(replace(settings, team=True))
+    client = app.test_client()
+    with client.session_transaction(base_url=BASE) as cookie:
+        cookie["_user_id"] = secret
+    assert client.get("/api/me", base_url=BASE).json["signed_in"]
+    ids = {"show": show, "episode": episode["id"], "edition": edition, "recording": recording}
+    before = keeper.edition(edition).pieces
+    answers = Counter()
+    for made in requests(app.api_doc, ids, 300, seed=5):
+        if made.operation.startswith(("/api/sign-out", "/api/me/password")):
+            continue
+        response = ask(client, made)
+        assert response.status_code != 500, (made, caplog.text)
+        answers[response.status_code] += 1
+    assert answers[403] > 40 and answers[401] == 0, answers
+    assert keeper.edition(edition).pieces == before
+    assert show in {each["id"] for each in keeper.get("/api/shows")["shows"] if not each["deleted"]}
+    assert keeper.get(f"/api/episodes/{episode['id']}")["title"] == episode["title"]
+    keeper.workshop.close()

@@ -94,3 +94,9 @@ def test_times_that_cannot_be_are_left_out(jaskel, talk):
     strange.tracks.append(track)
     content = io.BytesIO(strange.to_json_string().encode()).getvalue()
     assert bring(jaskel, talk, content, 422)["code"] in ("not-a-timeline", "other-media", "nothing-there")
+
+
+def test_what_would_end_the_reader_ends_nothing_else(jaskel, talk):
+    """Nested deeply enough, a file ends whatever process reads it by the library."""
+    for content in (b"[" * 200_000, b'{"OTIO_SCHEMA":"Timeline.1","tracks":' * 30_000):
+        assert bring(jaskel, talk, content, 422)["code"] == "not-a-timeline"
