@@ -244,10 +244,13 @@ def _timeline(options: argparse.Namespace, path: Path, plan: Plan) -> None:
     """The timeline in the form its ending says; picture and sound are cut alike, so one list of cuts says both."""
     from jaskel.media.aaf import write_aaf
     from jaskel.media.edl import edl_of
-    from jaskel.media.timeline import timeline_of, write_otio
+    from jaskel.media.probe import probe
+    from jaskel.media.timeline import Filed, timeline_of, write_otio
 
     media: Path = options.media.resolve()
-    timeline = timeline_of(plan, options.out.stem, {NAME: media.name}, place=lambda _: media.as_uri())
+    info = probe(media, media.name)
+    files = {NAME: Filed(media.name, info.begins, info.tracks, info.cues)}
+    timeline = timeline_of(plan, options.out.stem, files, place=lambda _: media.as_uri())
     match options.timeline.suffix.lower():
         case ".otio":
             write_otio(path, timeline)

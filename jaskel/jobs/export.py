@@ -32,8 +32,9 @@ from jaskel.jobs.workshop import Workshop
 from jaskel.media.captions.about import About
 from jaskel.media.captions.rates import FRAME_RATES
 from jaskel.media.forms import FORMS, Form, Making
-from jaskel.media.probe import room_for
+from jaskel.media.probe import MediaInfo, room_for
 from jaskel.media.render import SOUND_BITS, Tags
+from jaskel.media.timeline import Filed
 from jaskel.speech.language import AUTO
 from jaskel.store.destinations import destinations_of
 from jaskel.store.house_captions import captions_of
@@ -64,7 +65,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         kept = str(row.written.get("article", ""))
         used = [session.get(Recording, name) for name in _used(session, edition)]
         names = {each.id: each.name for each in used if each}
-        files = file_names([each for each in used if each])
+        files = _files([each for each in used if each])
         marked = marks_of(row.episode).marks
         chapters = [*marked.all(Chapter)] if destination.chapters else []
         shown = captions_of(row.episode.show)
@@ -108,6 +109,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         names,
         files,
         markers_of(plan, marked, told_chapters),
+        int(job.details.get("hour", 0)),
     )
     with home.database.write() as session:
         session.get_one(Job, job.id).total = plan.length * effort_of(destination)
@@ -226,6 +228,12 @@ def file_names(recordings: Sequence[Recording]) -> dict[str, str]:
         taken.add(name.casefold())
         found[each.id] = name
     return found
+
+
+def _files(recordings: Sequence[Recording]) -> dict[str, Filed]:
+    """The files of recordings for a timeline, by their ids."""
+    info = {each.id: MediaInfo.from_json(each.info) for each in recordings}
+    return {id: Filed(name, info[id].begins, info[id].tracks, info[id].cues) for id, name in file_names(recordings).items()}
 
 
 def about_of(details: Mapping[str, Any], language: str, voices: Mapping[str, str], tags: Tags, revision: int) -> About:

@@ -16,6 +16,9 @@ if TYPE_CHECKING:
 DROP_FRAME = (29.97, 59.94)
 """At these rates numbers of frames are left out, so that timecode keeps up with the clock (SMPTE ST 12-1)."""
 
+LEFT_OUT = ("where files lie", "names longer than eight letters", "markers")
+"""What a list of cuts does not say besides what no timeline does."""
+
 REEL = 8
 """Letters of the name of a source."""
 

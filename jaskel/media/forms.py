@@ -11,7 +11,7 @@ from functools import partial
 from itertools import pairwise
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 from zipfile import ZIP_DEFLATED, ZipFile
 
 from jaskel.core.captions.cues import Cue
@@ -21,6 +21,7 @@ from jaskel.core.destination import Quality
 from jaskel.core.markers import Marker
 from jaskel.core.plan import Plan
 from jaskel.core.timebase import Ticks
+from jaskel.media import edl
 from jaskel.media.aaf import write_aaf
 from jaskel.media.articles import write_docx_article, write_html_article, write_markdown_article, write_text_article
 from jaskel.media.captions.about import About
@@ -29,7 +30,6 @@ from jaskel.media.captions.files import CAPTION_FORMS, CaptionForm
 from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import write_json, write_lines, write_vtt
 from jaskel.media.cue_sheet import write_cue_sheet
-from jaskel.media.edl import write_edls
 from jaskel.media.graphics import Artist
 from jaskel.media.moving import write_animation, write_picture
 from jaskel.media.printed import PrintedPassage, write_transcript_pdf
@@ -48,8 +48,11 @@ from jaskel.media.render import (
 from jaskel.media.sound import Read
 from jaskel.media.stems import write_stems
 from jaskel.media.texts import told, write_markdown, write_text
-from jaskel.media.timeline import LEFT_OUT, timeline_of, write_otio, write_otioz
+from jaskel.media.timeline import LEFT_OUT, Filed, timeline_of, write_otio, write_otioz
 from jaskel.media.typefaces import SHIPPED_ONLY, Typefaces
+
+if TYPE_CHECKING:
+    import opentimelineio as otio
 
 
 @dataclass(frozen=True)
@@ -85,9 +88,11 @@ class Making:
     names
         Names of recordings by their ids.
     files
-        The same as names of files, each unlike the others.
+        The same as files, each of a name unlike the others, with what its recorder wrote.
     markers
         What is marked in the programme.
+    hour
+        Where the timecode of media begins that have none.
     """
 
     plan: Plan
@@ -106,8 +111,9 @@ class Making:
     name_of: Callable[[str], str] = "captions.{}".format
     article: str = ""
     names: Mapping[str, str] = field(default_factory=dict)
-    files: Mapping[str, str] = field(default_factory=dict)
+    files: Mapping[str, Filed] = field(default_factory=dict)
     markers: Sequence[Marker] = ()
+    hour: int = 0
     progress: Callable[[Ticks], None] = lambda _: None
 
     @property
@@ -136,6 +142,8 @@ class Form:
         What kind of thing it is, its name for people, and what more there is to know of it.
     ending
         Of its files, without the dot.
+    lost
+        What of the programme it cannot carry.
     bytes_a_second
         How much room it takes at most, to be kept free before it is begun; 0 where that does not matter.
     write
@@ -149,6 +157,7 @@ class Form:
     ending: str
     bytes_a_second: int
     write: Write
+    lost: tuple[str, ...] = ()
 
     @property
     def is_text(self) -> bool:
@@ -171,12 +180,12 @@ FORMS: dict[str, Form] = {}
 
 
 def form(
-    key: str, group: str, label: str, about: str, *, ending: str = "", bytes_a_second: int = 0
+    key: str, group: str, label: str, about: str, *, ending: str = "", bytes_a_second: int = 0, lost: tuple[str, ...] = ()
 ) -> Callable[[Write], Write]:
     """Register a form."""
 
     def register(write: Write) -> Write:
-        FORMS[key] = Form(key, group, label, about, ending or key, bytes_a_second, write)
+        FORMS[key] = Form(key, group, label, about, ending or key, bytes_a_second, write, lost)
         return write
 
     return register
@@ -374,22 +383,29 @@ def _cue_sheet(path: Path, making: Making) -> None:
     write_cue_sheet(path, making.plan, making.names)
 
 
-@form("otio", "Timeline", "OpenTimelineIO", f"for finishing elsewhere; without {LEFT_OUT}")
+def _timeline_of(making: Making) -> otio.schema.Timeline:
+    return timeline_of(making.plan, making.tags.title, making.files, making.markers, hour=making.hour)
+
+
+@form("otio", "Timeline", "OpenTimelineIO", "for finishing elsewhere", lost=LEFT_OUT)
 def _timeline(path: Path, making: Making) -> None:
-    write_otio(path, timeline_of(making.plan, making.tags.title, making.files, making.markers))
+    write_otio(path, _timeline_of(making))
 
 
-@form("otioz", "Timeline", "OpenTimelineIO with media", "the same, with the originals in one file")
+@form("otioz", "Timeline", "OpenTimelineIO with media", "the same, with the originals in one file", lost=LEFT_OUT)
 def _bundle(path: Path, making: Making) -> None:
-    timeline = timeline_of(making.plan, making.tags.title, making.files, making.markers)
+    timeline = _timeline_of(making)
     write_otioz(path, timeline, making.files, making.originals, lambda: making.progress(making.plan.length // 2))
 
 
-@form("aaf", "Timeline", "AAF", f"linked to its media; without {LEFT_OUT}")
+@form("aaf", "Timeline", "AAF", "linked to its media", lost=LEFT_OUT)
 def _aaf(path: Path, making: Making) -> None:
-    write_aaf(path, timeline_of(making.plan, making.tags.title, making.files, making.markers))
+    write_aaf(path, _timeline_of(making))
 
 
-@form("edl", "Timeline", "EDL (CMX 3600)", "a list of cuts for each track, in a zip", ending="edl.zip")
+@form(
+    "edl", "Timeline", "EDL (CMX 3600)", "a list of cuts for each track, in a zip", ending="edl.zip",
+    lost=(*LEFT_OUT, *edl.LEFT_OUT),
+)  # fmt: skip
 def _edl(path: Path, making: Making) -> None:
-    write_edls(path, timeline_of(making.plan, making.tags.title, making.files))
+    edl.write_edls(path, _timeline_of(making))

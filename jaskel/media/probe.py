@@ -16,7 +16,9 @@ import av.error
 from PIL import Image
 
 from jaskel.core.problem import Problem
+from jaskel.core.timebase import Ticks
 from jaskel.media.container import STILLS, open_media
+from jaskel.media.source_time import source_time
 
 CUT_OFF_SECONDS = 0.5
 """A file that ends this much before it says it does was cut off."""
@@ -41,7 +43,8 @@ class MediaInfo:
     """What a file says of itself. ``seconds`` is None where it does not say, or can only guess.
 
     Without sound, ``sound_codec`` is empty; a ``still`` is a single picture. ``loops`` is whether its end joins its beginning,
-    where whoever made it said so.
+    where whoever made it said so. ``begins``, ``tracks`` and ``cues`` are what its recorder wrote, see
+    :mod:`jaskel.media.source_time`.
     """
 
     container: str
@@ -52,6 +55,9 @@ class MediaInfo:
     picture: PictureInfo | None
     still: bool = False
     loops: bool = False
+    begins: Ticks | None = None
+    tracks: tuple[str, ...] = ()
+    cues: tuple[tuple[Ticks, str], ...] = ()
 
     @property
     def has_sound(self) -> bool:
@@ -68,7 +74,12 @@ class MediaInfo:
     @classmethod
     def from_json(cls, values: dict[str, Any]) -> MediaInfo:
         picture = values["picture"]
-        return cls(**{**values, "picture": PictureInfo(**picture) if picture else None})
+        told = {
+            "picture": PictureInfo(**picture) if picture else None,
+            "tracks": tuple(values.get("tracks", ())),
+            "cues": tuple((at, text) for at, text in values.get("cues", ())),
+        }
+        return cls(**{**values, **told})
 
 
 MOST_PIXELS, MOST_PIXELS_OF_A_STILL = 40_000_000, 100_000_000
@@ -158,8 +169,8 @@ def _unreadable(path: Path, name: str) -> Problem:
 def _read(container: av.container.InputContainer, path: Path, name: str) -> MediaInfo:
     if not container.streams.audio:
         if picture := _picture(container, name):
-            seconds = _declared_seconds(container, path)
-            return MediaInfo(container.format.name.split(",")[0], seconds, "", 0, 0, picture)
+            seconds, told = _declared_seconds(container, path), source_time(path, container)
+            return MediaInfo(container.format.name.split(",")[0], seconds, "", 0, 0, picture, begins=told.begins)
         raise Problem("not-media", f"“{name}” has neither sound nor picture in it. Choose another file.")
     sound = container.streams.audio[0]
     if _lacks_decoder(sound) or not sound.channels or not LEAST_RATE <= sound.rate <= MOST_RATE:
@@ -168,6 +179,7 @@ def _read(container: av.container.InputContainer, path: Path, name: str) -> Medi
             f"The sound of “{name}” is stored in a way ({_codec(sound)}) that is not known here. "
             "Save it as WAV, FLAC, MP3 or AAC and add that.",
         )
+    told = source_time(path, container)
     return MediaInfo(
         container=container.format.name.split(",")[0],
         seconds=_declared_seconds(container, path),
@@ -175,6 +187,9 @@ def _read(container: av.container.InputContainer, path: Path, name: str) -> Medi
         channels=sound.channels,
         sample_rate=sound.rate,
         picture=_picture(container, name),
+        begins=told.begins,
+        tracks=told.tracks,
+        cues=told.cues,
     )
 
 

@@ -21,7 +21,20 @@ from jaskel.core.timebase import RATE, Ticks
 if TYPE_CHECKING:
     import opentimelineio as otio
 
-LEFT_OUT = "chains, levels, framings, titles, captions, and crossfades longer than a frame"
+
+@dataclass(frozen=True)
+class Filed:
+    """The file of a recording: its name, and what its recorder wrote (see :mod:`jaskel.media.source_time`)."""
+
+    name: str
+    begins: Ticks | None = None
+    tracks: tuple[str, ...] = ()
+    cues: tuple[tuple[Ticks, str], ...] = ()
+
+
+HOUR = 3600 * RATE
+
+LEFT_OUT = ("chains", "levels", "framings", "titles", "captions", "crossfades longer than a frame")
 """What a timeline does not say."""
 
 MEDIA = "media"
@@ -100,24 +113,26 @@ COLOURS = {"amber": "YELLOW", "rose": "PINK", "sky": "CYAN", "moss": "GREEN", "v
 def timeline_of(
     plan: Plan,
     title: str,
-    names: Mapping[str, str],
+    files: Mapping[str, Filed],
     markers: Sequence[Marker] = (),
     place: Callable[[str], str] = beside,
+    hour: int = 0,
 ) -> otio.schema.Timeline:
     """The timeline at the frame rate of the plan.
 
-    ``names`` are those of the files of recordings, by their ids; ``place`` says where a file of a name is.
+    ``files`` are those of recordings, by their ids; ``place`` says where a file of a name is. What has no timecode of its own
+    begins at the ``hour``, and so does the timeline.
     """
     import opentimelineio as otio
 
-    rate = float(plan.frame.rate)
-    timeline = otio.schema.Timeline(title, global_start_time=otio.opentime.RationalTime(0, rate))
+    timeline = otio.schema.Timeline(title, global_start_time=_time(hour * HOUR, plan.frame.rate))
+    write = _Writing(plan, files, place, hour * HOUR)
     picture = seen(plan)
     if picture:
-        timeline.tracks.append(_track(picture, otio.schema.TrackKind.Video, "Picture", plan, names, place))
+        timeline.tracks.append(write.track(picture, otio.schema.TrackKind.Video, "Picture"))
     for row in heard(plan):
-        name = names.get(row[0].recording, row[0].recording)
-        timeline.tracks.append(_track(row, otio.schema.TrackKind.Audio, name, plan, names, place))
+        file = write.file(row[0].recording)
+        timeline.tracks.append(write.track(row, otio.schema.TrackKind.Audio, ", ".join(file.tracks) or file.name))
     for each in markers:
         begin, end = _time(each.begin, plan.frame.rate), _time(each.end, plan.frame.rate)
         marker = otio.schema.Marker(name=each.name, marked_range=otio.opentime.TimeRange(begin, end - begin))
@@ -127,35 +142,57 @@ def timeline_of(
     return timeline
 
 
-def _track(
-    stretches: Sequence[Used], kind: str, name: str, plan: Plan, names: Mapping[str, str], where: Callable[[str], str]
-) -> otio.schema.Track:
-    import opentimelineio as otio
+@dataclass(frozen=True)
+class _Writing:
+    """Writes tracks of what a plan uses."""
 
-    rate = plan.frame.rate
-    track = otio.schema.Track(name, kind=kind)
-    at = 0
-    for each in sorted(stretches, key=lambda used: used.begin):
-        # Ends are rounded where they fall in the programme, so that rounding never adds up.
-        begin, end = max(at, _frames(each.begin, rate)), _frames(each.end, rate)
-        if begin >= end:
-            continue
-        if begin > at:
-            track.append(otio.schema.Gap(duration=otio.opentime.RationalTime(begin - at, float(rate))))
+    plan: Plan
+    files: Mapping[str, Filed]
+    place: Callable[[str], str]
+    begins: Ticks
+    """Where the timecode of files begins that have none."""
+
+    def file(self, recording: str) -> Filed:
+        return self.files.get(recording, Filed(recording))
+
+    def track(self, stretches: Sequence[Used], kind: str, name: str) -> otio.schema.Track:
+        import opentimelineio as otio
+
+        rate = self.plan.frame.rate
+        track = otio.schema.Track(name, kind=kind)
+        at = 0
+        for each in sorted(stretches, key=lambda used: used.begin):
+            # Ends are rounded where they fall in the programme, so that rounding never adds up.
+            begin, end = max(at, _frames(each.begin, rate)), _frames(each.end, rate)
+            if begin >= end:
+                continue
+            if begin > at:
+                track.append(otio.schema.Gap(duration=otio.opentime.RationalTime(begin - at, float(rate))))
+            track.append(self._clip(each, end - begin))
+            at = end
+        return track
+
+    def _clip(self, used: Used, frames: int) -> otio.schema.Clip:
+        import opentimelineio as otio
+
+        rate, file = self.plan.frame.rate, self.file(used.recording)
+        begins = 0 if used.still else self.begins if file.begins is None else file.begins
         # Neither end of what is used of a file is off by more than a frame.
-        place, until = (Fraction(at, RATE) * rate for at in (each.place, each.place + each.end - each.begin))
-        start = 0 if each.still else max(0, round((place + until - (end - begin)) / 2))
+        place, until = (Fraction(at, RATE) * rate for at in (used.place, used.place + used.end - used.begin))
+        start = 0 if used.still else max(0, round((place + until - frames) / 2)) + _frames(begins, rate)
         source = otio.opentime.TimeRange(
-            otio.opentime.RationalTime(start, float(rate)), otio.opentime.RationalTime(end - begin, float(rate))
+            otio.opentime.RationalTime(start, float(rate)), otio.opentime.RationalTime(frames, float(rate))
         )
-        file = names.get(each.recording, each.recording)
-        reference = otio.schema.ExternalReference(where(file))
-        length = plan.material.lengths.get(each.recording) or _length(plan, each.recording)
+        reference = otio.schema.ExternalReference(self.place(file.name))
+        length = self.plan.material.lengths.get(used.recording) or _length(self.plan, used.recording)
         if length:
-            reference.available_range = otio.opentime.TimeRange(_time(0, rate), _time(length, rate))
-        track.append(otio.schema.Clip(file, reference, source))
-        at = end
-    return track
+            reference.available_range = otio.opentime.TimeRange(_time(begins, rate), _time(length, rate))
+        clip = otio.schema.Clip(file.name, reference, source)
+        for at, text in file.cues:
+            if used.place <= at < used.place + used.end - used.begin:
+                point = otio.opentime.TimeRange(_time(begins + at, rate), otio.opentime.RationalTime(0, float(rate)))
+                clip.markers.append(otio.schema.Marker(name=text, marked_range=point, color="WHITE"))
+        return clip
 
 
 def _length(plan: Plan, recording: str) -> Ticks:
@@ -181,7 +218,7 @@ def write_otio(path: Path, timeline: otio.schema.Timeline) -> None:
 def write_otioz(
     path: Path,
     timeline: otio.schema.Timeline,
-    names: Mapping[str, str],
+    known: Mapping[str, Filed],
     originals: Callable[[str], Path],
     progress: Callable[[], None],
 ) -> None:
@@ -189,14 +226,14 @@ def write_otioz(
     with ZipFile(path, "w", ZIP_STORED) as out:
         out.writestr("version.txt", "1.0.0")
         out.writestr("content.otio", _json(timeline))
-        for file, recording in _files(timeline, names):
+        for file, recording in _files(timeline, known):
             out.write(originals(recording), f"{MEDIA}/{file}")
             progress()
 
 
-def _files(timeline: otio.schema.Timeline, names: Mapping[str, str]) -> Iterator[tuple[str, str]]:
+def _files(timeline: otio.schema.Timeline, known: Mapping[str, Filed]) -> Iterator[tuple[str, str]]:
     """The files that a timeline uses, with the recordings they are of, each once."""
-    by_file = {file: recording for recording, file in names.items()}
+    by_file = {file.name: recording for recording, file in known.items()}
     used = dict.fromkeys(str(clip.name) for clip in timeline.find_clips())
     yield from ((file, by_file[file]) for file in used if file in by_file)
 

@@ -8,7 +8,7 @@ from jaskel.core.problem import Missing
 from jaskel.core.roles import Right
 from jaskel.jobs import queue
 from jaskel.jobs.export import effort_of, wanted
-from jaskel.media.forms import FORMS, are_text
+from jaskel.media.forms import FORMS, Form, are_text
 from jaskel.store.deleted import found
 from jaskel.store.models import EditionRow, Export, now
 from jaskel.store.notices import post
@@ -49,13 +49,18 @@ def retry(path: JobPath):  # type: ignore[no-untyped-def]
 @api.get("/forms", responses={200: FormsOut})
 def forms():  # type: ignore[no-untyped-def]
     """What an edition can be exported as."""
-    known = FORMS.values()
-    return reply(
-        FormsOut(
-            forms=[
-                FormOut(key=f.key, group=f.group, label=f.label, about=f.about, ending=f.ending, text=f.is_text) for f in known
-            ]
-        )
+    return reply(FormsOut(forms=[_form(each) for each in FORMS.values()]))
+
+
+def _form(known: Form) -> FormOut:
+    return FormOut(
+        key=known.key,  # type: ignore[arg-type]
+        group=known.group,
+        label=known.label,
+        about=known.about,
+        ending=known.ending,
+        text=known.is_text,
+        lost=[*known.lost],
     )
 
 

@@ -26,9 +26,10 @@ from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE
 from jaskel.media.aaf import write_aaf
 from jaskel.media.edl import edl_of, write_edls
-from jaskel.media.timeline import timeline_of, write_otio, write_otioz
+from jaskel.media.timeline import Filed, timeline_of, write_otio, write_otioz
 
 NAMES = {"mic": "Orla.wav", "cam": "Camera.mp4", "pic": "Harbour.jpg", "m": "Theme.opus"}
+FILES = {recording: Filed(name) for recording, name in NAMES.items()}
 NTSC = [Fraction(each * 1000, 1001) for each in (24, 30, 60)]
 RATES = [NTSC[0], Fraction(24), Fraction(25), NTSC[1], Fraction(30), Fraction(50), NTSC[2]]
 CUTS = ((2, 7), (11, 19), (20, 31))
@@ -55,7 +56,7 @@ def clips(track):
 
 @pytest.mark.parametrize("rate", RATES, ids=lambda rate: f"{float(rate):.2f}")
 def test_every_cut_is_within_a_frame_at_every_rate(rate, tmp_path):
-    write_otio(tmp_path / "a.otio", timeline_of(plan_at(rate), "The dry hull", NAMES))
+    write_otio(tmp_path / "a.otio", timeline_of(plan_at(rate), "The dry hull", FILES))
     read = otio.adapters.read_from_file(str(tmp_path / "a.otio"))
     (picture,), (voice, music) = read.video_tracks(), read.audio_tracks()
     frame = float(1 / rate)
@@ -83,8 +84,8 @@ def test_chapters_are_markers_and_media_come_along(tmp_path):
         originals[recording] = tmp_path / recording
         originals[recording].write_bytes(recording.encode())
     markers = [Marker("chapter", "Dry planks", 0, 0), Marker("select", "Good", 5 * RATE, 7 * RATE, "moss")]
-    timeline = timeline_of(plan, "The dry hull", NAMES, markers)
-    write_otioz(tmp_path / "a.otioz", timeline, NAMES, originals.__getitem__, lambda: None)
+    timeline = timeline_of(plan, "The dry hull", FILES, markers)
+    write_otioz(tmp_path / "a.otioz", timeline, FILES, originals.__getitem__, lambda: None)
     read = otio.adapters.read_from_file(str(tmp_path / "a.otioz"))
     first, second = read.tracks.markers
     assert (first.name, first.color, first.marked_range.start_time.to_seconds()) == ("Dry planks", "BLUE", 0)
@@ -98,7 +99,7 @@ def test_chapters_are_markers_and_media_come_along(tmp_path):
 
 @pytest.mark.parametrize("rate", RATES, ids=lambda rate: f"{float(rate):.2f}")
 def test_aaf_has_every_cut_within_a_frame_and_links_its_media(rate, tmp_path):
-    wanted = timeline_of(plan_at(rate), "The dry hull", NAMES, place=lambda file: f"file:///media/{file}")
+    wanted = timeline_of(plan_at(rate), "The dry hull", FILES, place=lambda file: f"file:///media/{file}")
     write_aaf(tmp_path / "a.aaf", wanted)
     read = otio.adapters.read_from_file(str(tmp_path / "a.aaf"), adapter_name="AAF")
     frame = float(1 / rate) * 1.01
@@ -123,7 +124,7 @@ def test_markers_are_where_what_was_marked_is_heard():
 
 def test_sound_alone_has_no_track_of_picture():
     plan = compile_plan(Edition((Piece(Recorded("a"), 0, 5 * RATE),)), replace(Material()))
-    timeline = timeline_of(plan, "Talk", {"a": "talk.wav"})
+    timeline = timeline_of(plan, "Talk", {"a": Filed("talk.wav")})
     assert not timeline.video_tracks() and len(timeline.audio_tracks()) == 1
 
 
@@ -132,7 +133,7 @@ EVENT = re.compile(r"(\d{3})  (\S{1,8}) +(V|A) +C +" + " ".join([r"(\d\d:\d\d:\d
 
 @pytest.mark.parametrize("rate", RATES, ids=lambda rate: f"{float(rate):.2f}")
 def test_lists_of_cuts_have_every_cut_within_a_frame(rate, tmp_path):
-    write_edls(tmp_path / "a.zip", timeline_of(plan_at(rate), "The dry hull", NAMES))
+    write_edls(tmp_path / "a.zip", timeline_of(plan_at(rate), "The dry hull", FILES))
     with ZipFile(tmp_path / "a.zip") as lists:
         told = {name: lists.read(name).decode() for name in lists.namelist()}
     assert [*told] == ["01 Picture.edl", "02 Orla.wav.edl", "03 Theme.opus.edl"]
@@ -154,3 +155,42 @@ def test_reels_of_like_names_are_told_apart():
         track.append(otio.schema.Clip(f"Microphone of the host {number}.wav", None, span))
     reels = [match[2] for match in map(EVENT.match, edl_of(track, "Talk").splitlines()) if match]
     assert reels == ["MICROPHO", "MICROPH2", "MICROPH3"]
+
+
+TIMED = {
+    "mic": Filed("Orla.wav", 10 * 3600 * RATE, ("Orla boom",), ((3 * RATE, "Slate"), (50 * RATE, "Struck"))),
+    "cam": Filed("Camera.mp4", 10 * 3600 * RATE + RATE),
+    "pic": FILES["pic"],
+    "m": FILES["m"],
+}
+"""A microphone and a camera whose clocks agree; the camera was begun a second later."""
+
+
+@pytest.mark.parametrize("rate", RATES, ids=lambda rate: f"{float(rate):.2f}")
+def test_media_are_named_by_their_own_timecode(rate, tmp_path):
+    timeline = timeline_of(plan_at(rate), "The dry hull", TIMED, hour=1, place=lambda file: f"file:///media/{file}")
+    write_otio(tmp_path / "a.otio", timeline)
+    write_aaf(tmp_path / "a.aaf", timeline)
+    frame = float(1 / rate) * 1.01
+    begins = {name: (file.begins or 0) / RATE if file.begins else 3600.0 for name, file in TIMED.items()}
+    for read in (
+        otio.adapters.read_from_file(str(tmp_path / "a.otio")),
+        otio.adapters.read_from_file(str(tmp_path / "a.aaf"), adapter_name="AAF"),
+    ):
+        (picture,), (voice, music) = read.video_tracks(), read.audio_tracks()
+        cut = [10 * 3600 + begin for begin, _ in CUTS]
+        assert [each[2] for each in clips(voice)] == pytest.approx(cut, abs=frame)
+        # What is seen and heard at the same time has the same timecode, whatever was begun when.
+        cameras = [each[2] for each in clips(picture) if each[0] == "Camera.mp4"]
+        assert cameras == pytest.approx([10 * 3600 + at for at in (2, 11, 14, 20)], abs=frame)
+        assert [each[2] for each in clips(music)] == pytest.approx([begins["m"]], abs=frame)
+    assert timeline.audio_tracks()[0].name == "Orla boom"
+    assert timeline.global_start_time.to_seconds() == pytest.approx(3600, abs=frame)
+    told = [(mark.name, mark.marked_range.start_time.to_seconds()) for clip in timeline.find_clips() for mark in clip.markers]
+    assert told == [("Slate", pytest.approx(36_003, abs=frame))]
+
+
+def test_lists_of_cuts_have_the_timecode_of_the_media():
+    timeline = timeline_of(plan_at(Fraction(25)), "The dry hull", TIMED)
+    text = edl_of(timeline.audio_tracks()[0], "The dry hull")
+    assert "10:00:02:00 10:00:07:00 00:00:00:00 00:00:05:00" in text

@@ -5,4 +5,4 @@ export type CaptionFilesAsked = Pick<Asked, "texts" | "rate" | "channel" | "name
 
 export const USUAL_FILES: CaptionFilesAsked = { texts: "first", rate: "25", channel: "CC1", named: false, placed: false, word_times: false };
 
-export const USUAL_EXPORT: Omit<Asked, "form"> = { destination: "", part: null, bits: 192_000, muted: false, captions: [], ...USUAL_FILES };
+export const USUAL_EXPORT: Omit<Asked, "form"> = { destination: "", part: null, bits: 192_000, muted: false, captions: [], hour: 0, ...USUAL_FILES };

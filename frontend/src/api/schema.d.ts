@@ -5438,7 +5438,7 @@ export interface components {
          * FormOut
          * @description A form of export: ``group`` is what kind of thing it is, ``about`` what more there is to know of it.
          *
-         *     ``text`` is whether it is read rather than heard or seen.
+         *     ``text`` is whether it is read rather than heard or seen, ``lost`` what of the programme it cannot carry.
          */
         FormOut: {
             /** About */
@@ -5454,6 +5454,8 @@ export interface components {
             key: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
             /** Label */
             label: string;
+            /** Lost */
+            lost: string[];
             /** Text */
             text: boolean;
         };
@@ -6925,7 +6927,7 @@ export interface components {
          *
          *     ``texts`` says which languages captions are in. ``rate`` is that of caption files with timecode, ``channel`` that of line
          *     21; ``named``, ``placed`` and ``word_times`` write the names of voices, the places of captions and the times of words into
-         *     WebVTT.
+         *     WebVTT. ``hour`` is where the timecode of media begins in timelines that have none.
          */
         NewExport: {
             /**
@@ -6955,6 +6957,12 @@ export interface components {
              * @default null
              */
             form: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl") | null;
+            /**
+             * Hour
+             * @default 0
+             * @enum {integer}
+             */
+            hour: 0 | 1;
             /**
              * Muted
              * @default false

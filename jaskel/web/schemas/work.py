@@ -69,7 +69,7 @@ class NewExport(BaseModel):
 
     ``texts`` says which languages captions are in. ``rate`` is that of caption files with timecode, ``channel`` that of line
     21; ``named``, ``placed`` and ``word_times`` write the names of voices, the places of captions and the times of words into
-    WebVTT.
+    WebVTT. ``hour`` is where the timecode of media begins in timelines that have none.
     """
 
     form: Form | None = None
@@ -83,6 +83,7 @@ class NewExport(BaseModel):
     named: bool = False
     placed: bool = False
     word_times: bool = False
+    hour: Literal[0, 1] = 0
     captions: list[FilmCaptions] = Field(default_factory=list, max_length=2, description="How films have captions, if at all")
 
     @model_validator(mode="after")
@@ -97,7 +98,7 @@ class NewExport(BaseModel):
 class FormOut(BaseModel):
     """A form of export: ``group`` is what kind of thing it is, ``about`` what more there is to know of it.
 
-    ``text`` is whether it is read rather than heard or seen.
+    ``text`` is whether it is read rather than heard or seen, ``lost`` what of the programme it cannot carry.
     """
 
     key: Form
@@ -106,6 +107,7 @@ class FormOut(BaseModel):
     about: str
     ending: str
     text: bool
+    lost: list[str]
 
 
 class FormsOut(BaseModel):

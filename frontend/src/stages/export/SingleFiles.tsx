@@ -22,6 +22,7 @@ export function SingleFiles({ episode, head, tokens, forms }: { episode: Episode
   const [muted, setMuted] = useState(false);
   const [captions, setCaptions] = useState<keyof typeof CAPTIONS>("none");
   const [files, setFiles] = useState<CaptionFilesAsked>(USUAL_FILES);
+  const [hour, setHour] = useState<"0" | "1">("0");
   const [only, setOnly] = useState(false);
   const exports = useMay("export");
   const offered = forms.filter((each) => exports || each.text);
@@ -34,7 +35,7 @@ export function SingleFiles({ episode, head, tokens, forms }: { episode: Episode
     return form === "png" ? [at, Math.min(at + RATE, head.recorded_time)] : null;
   };
   const start = useEpisodeChange(episode.id, (form: Form["key"]) =>
-    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, destination: "", part: partOf(form), bits: (kilobits * 1000) as 192000, muted, captions: [...CAPTIONS[captions]], ...files } })),
+    got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id: head.id } }, body: { form, destination: "", part: partOf(form), bits: (kilobits * 1000) as 192000, muted, captions: [...CAPTIONS[captions]], ...files, hour: hour === "1" ? 1 : 0 } })),
   );
   return (
     <>
@@ -50,9 +51,14 @@ export function SingleFiles({ episode, head, tokens, forms }: { episode: Episode
                 {label}
               </Button>
             ))}
+            <Lost forms={offered.filter((each) => each.group === group)} />
           </div>
         </div>
       ))}
+      <label className="mb-1 flex items-center justify-between gap-2 text-soft">
+        Media without timecode begin at
+        <Pick label="Media without timecode begin at" value={hour} options={[["0", "0:00:00"], ["1", "1:00:00"]] as const} onChange={setHour} />
+      </label>
       <label className="mb-1 flex items-center justify-between gap-2 text-soft">
         Sound of MP3, M4A, Opus and films
         <Pick label="Bit rate" value={String(kilobits)} options={BITS.map((each) => [String(each), `${each} kbit/s`] as const)} onChange={(each) => setKilobits(Number(each) as (typeof BITS)[number])} />
@@ -78,5 +84,22 @@ export function SingleFiles({ episode, head, tokens, forms }: { episode: Episode
         </label>
       )}
     </>
+  );
+}
+
+/** What forms of a group cannot carry, those alike together. */
+function Lost({ forms }: { forms: readonly Form[] }) {
+  const lost = new Map<string, string[]>();
+  for (const { label, lost: what } of forms) if (what.length) lost.set(what.join(", "), [...(lost.get(what.join(", ")) ?? []), label]);
+  if (!lost.size) return null;
+  return (
+    <details className="basis-full text-xs leading-snug text-soft">
+      <summary className="cursor-pointer hover:text-ink">What they cannot carry</summary>
+      {[...lost].map(([what, labels]) => (
+        <p key={what} className="mt-0.5">
+          <b className="font-semibold">{labels.join(", ")}:</b> {what}
+        </p>
+      ))}
+    </details>
   );
 }
