@@ -26,6 +26,7 @@ from jaskel.core.problem import Problem
 from jaskel.core.reuse.article import article
 from jaskel.core.reuse.programme import words_heard
 from jaskel.core.timebase import Ticks
+from jaskel.jobs.archive import pack
 from jaskel.jobs.loudness import measured_plan
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
@@ -37,10 +38,11 @@ from jaskel.media.render import SOUND_BITS, Tags
 from jaskel.media.timeline import Filed
 from jaskel.speech.language import AUTO
 from jaskel.store.destinations import destinations_of
+from jaskel.store.home import Home
 from jaskel.store.house_captions import captions_of
 from jaskel.store.house_captions import file_name as caption_name
 from jaskel.store.material import marks_of, sessions_in
-from jaskel.store.models import EditionRow, Export, Job, Recording, Show
+from jaskel.store.models import EditionRow, Episode, Export, Job, Recording, Show
 from jaskel.store.notices import post
 from jaskel.store.pickups import line_of
 from jaskel.store.sessions import transcripts_in
@@ -110,6 +112,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         files,
         markers_of(plan, marked, told_chapters),
         int(job.details.get("hour", 0)),
+        partial(_pack, workshop.home, row.episode_id),
     )
     with home.database.write() as session:
         session.get_one(Job, job.id).total = plan.length * effort_of(destination)
@@ -228,6 +231,11 @@ def file_names(recordings: Sequence[Recording]) -> dict[str, str]:
         taken.add(name.casefold())
         found[each.id] = name
     return found
+
+
+def _pack(home: Home, episode_id: str, path: Path) -> None:
+    with home.database.read() as session:
+        pack(home, session, session.get_one(Episode, episode_id), path)
 
 
 def _files(recordings: Sequence[Recording]) -> dict[str, Filed]:

@@ -44,13 +44,13 @@ def prepare(workshop: Workshop, job: Job, progress: Progress) -> None:
         recording = session.get_one(Recording, job.subject)
     info = MediaInfo.from_json(recording.info)
     if not info.has_sound:
-        _prepare_silent(home, job.subject, info)
+        _prepare_silent(home, job.subject, info, placed=recording.placed and bool(job.details.get("laid")))
         return
     done = decode(home, recording, progress)
     with home.database.write() as session:
         recording = session.get_one(Recording, job.subject)
         recording.length, recording.missing = done.length, done.missing
-        if done.missing:
+        if done.missing and not job.details.get("laid"):
             recording.state = "cut off"
             recording.trouble = (
                 f"“{recording.name}” breaks off: it says it is {clock(done.length + from_seconds(done.missing))} long, "
@@ -58,16 +58,32 @@ def prepare(workshop: Workshop, job: Job, progress: Progress) -> None:
             )
             post(session, "recording", recording.episode_id, id=recording.id)
             return
-    take_in(home, job.subject, transcribe=bool(job.details.get("transcribe", True)))
+    if job.details.get("laid"):
+        read_again(home, job.subject)
+    else:
+        take_in(home, job.subject, transcribe=bool(job.details.get("transcribe", True)))
 
 
-def _prepare_silent(home: Home, recording_id: str, info: MediaInfo) -> None:
+def read_again(home: Home, recording_id: str) -> None:
+    """Make a decoded recording ready that came with its editions: it lies where they have it."""
+    jobs: list[str] = []
+    with home.database.write() as session:
+        recording = session.get_one(Recording, recording_id)
+        recording.state, recording.trouble = "ready", ""
+        if recording.info["picture"]:
+            jobs.append(add_job(session, "picture", recording.episode_id, recording.id, recording.length).id)
+        post(session, "recording", recording.episode_id, id=recording.id)
+    for job in jobs:
+        send(home, job)
+
+
+def _prepare_silent(home: Home, recording_id: str, info: MediaInfo, *, placed: bool) -> None:
     """A picture, or a video without sound: there is nothing to listen to, so only its copy for the page is made."""
     jobs: list[str] = []
     with home.database.write() as session:
         recording = session.get_one(Recording, recording_id)
         recording.length = from_seconds(info.seconds or 0)
-        recording.state, recording.trouble, recording.placed = "ready", "", False
+        recording.state, recording.trouble, recording.placed = "ready", "", placed
         jobs.append(add_job(session, "picture", recording.episode_id, recording.id, recording.length).id)
         post(session, "recording", recording.episode_id, id=recording.id)
     for job in jobs:

@@ -20,6 +20,7 @@ from jaskel.core.captions.words import ProgrammeWord
 from jaskel.core.destination import Quality
 from jaskel.core.markers import Marker
 from jaskel.core.plan import Plan
+from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks
 from jaskel.media import edl
 from jaskel.media.aaf import write_aaf
@@ -53,6 +54,10 @@ from jaskel.media.typefaces import SHIPPED_ONLY, Typefaces
 
 if TYPE_CHECKING:
     import opentimelineio as otio
+
+
+def _no_episode(_path: Path) -> None:
+    raise Problem("no-episode", "Only an episode that is stored can be written as an archive.")
 
 
 @dataclass(frozen=True)
@@ -91,6 +96,8 @@ class Making:
         The same as files, each of a name unlike the others, with what its recorder wrote.
     markers
         What is marked in the programme.
+    pack
+        Writes all of the episode as one archive.
     hour
         Where the timecode of media begins that have none.
     """
@@ -114,6 +121,7 @@ class Making:
     files: Mapping[str, Filed] = field(default_factory=dict)
     markers: Sequence[Marker] = ()
     hour: int = 0
+    pack: Callable[[Path], None] = _no_episode
     progress: Callable[[Ticks], None] = lambda _: None
 
     @property
@@ -409,3 +417,11 @@ def _aaf(path: Path, making: Making) -> None:
 )  # fmt: skip
 def _edl(path: Path, making: Making) -> None:
     edl.write_edls(path, _timeline_of(making))
+
+
+@form(
+    "episode", "Episode", "Whole episode", "all of it in one zip, to be brought in elsewhere",
+    ending="episode.zip",
+)  # fmt: skip
+def _episode(path: Path, making: Making) -> None:
+    making.pack(path)

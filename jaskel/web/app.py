@@ -17,6 +17,7 @@ from jaskel.standins import mailbox, picture_library, publishing_host, recording
 from jaskel.store.database import problem_of
 from jaskel.web import (
     accounts,
+    archives,
     cameras,
     captions,
     chapters,
@@ -84,7 +85,7 @@ LONGEST_ADDRESS = 200
 """Characters; the page's own addresses have thirty."""
 
 
-LIBRARY = (shows, search, recordings, uploads, remote, sessions, voices, texts, spellings, takes, weights)
+LIBRARY = (shows, archives, search, recordings, uploads, remote, sessions, voices, texts, spellings, takes, weights)
 TEAM = (accounts, presence)
 API = (
     *LIBRARY,

@@ -38,7 +38,7 @@ OPEN = frozenset(
 
 SIGNED_IN = frozenset(
     (
-        "accounts.sign_out", "accounts.sign_out_everywhere", "accounts.change_password",
+        "accounts.sign_out", "accounts.sign_out_everywhere", "accounts.change_password", "archives.bring",
         "openapi.openapi", "openapi.doc_url", "openapi.static",
         "gathered.hear", "history.compare", "house_captions.sample", "house_style.get_picture",
         "notices.stream", "pictures.preview", "pictures.search",

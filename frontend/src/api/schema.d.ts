@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring in the episode of an archive, which is the body of the request; its recordings are then read again. */
+        post: operations["archives_bring_archives_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/articles": {
         parameters: {
             query?: never;
@@ -3691,6 +3708,18 @@ export interface components {
             start: number;
         };
         /**
+         * BroughtEpisodeOut
+         * @description An episode that came in an archive.
+         */
+        BroughtEpisodeOut: {
+            /** Episode */
+            episode: string;
+            /** Show */
+            show: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * BroughtTimelineOut
          * @description The ``edition`` that was made of so many cuts, and what of the timeline is not in it.
          */
@@ -4702,7 +4731,7 @@ export interface components {
              * Beside
              * @default []
              */
-            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl")[];
+            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl" | "episode")[];
             /**
              * Bits
              * @default 192000
@@ -4730,7 +4759,7 @@ export interface components {
              * @default mp4
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl" | "episode";
             /**
              * Longest
              * @default 0
@@ -4795,7 +4824,7 @@ export interface components {
              * Beside
              * @default []
              */
-            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl")[];
+            beside: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl" | "episode")[];
             /**
              * Bits
              * @default 192000
@@ -4823,7 +4852,7 @@ export interface components {
              * @default mp4
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl" | "episode";
             /** Key */
             key: string;
             /**
@@ -5184,7 +5213,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
+            form: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl" | "episode";
             /** Id */
             id: string;
             /** Job Id */
@@ -5451,7 +5480,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl";
+            key: "mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl" | "episode";
             /** Label */
             label: string;
             /** Lost */
@@ -6956,7 +6985,7 @@ export interface components {
              * Form
              * @default null
              */
-            form: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl") | null;
+            form: ("mp4" | "mkv" | "mov" | "webm" | "av1" | "gif" | "webp" | "png" | "mp3" | "m4a" | "opus" | "flac" | "wav" | "bwf" | "stems" | "dry" | "srt" | "vtt" | "ttml" | "smpte" | "stl" | "scc" | "timed" | "json" | "captions" | "chapters" | "chapters vtt" | "chapters txt" | "txt" | "md" | "pdf" | "article docx" | "article html" | "article md" | "article txt" | "proof" | "cue sheet" | "otio" | "otioz" | "aaf" | "edl" | "episode") | null;
             /**
              * Hour
              * @default 0
@@ -10187,6 +10216,7 @@ export type SchemaBreakIn = components['schemas']['BreakIn'];
 export type SchemaBreakOffIn = components['schemas']['BreakOffIn'];
 export type SchemaBreakOut = components['schemas']['BreakOut'];
 export type SchemaBroughtCueField = components['schemas']['BroughtCueField'];
+export type SchemaBroughtEpisodeOut = components['schemas']['BroughtEpisodeOut'];
 export type SchemaBroughtTimelineOut = components['schemas']['BroughtTimelineOut'];
 export type SchemaCameraOut = components['schemas']['CameraOut'];
 export type SchemaCandidateOut = components['schemas']['CandidateOut'];
@@ -10485,6 +10515,145 @@ export type SchemaWrittenOut = components['schemas']['WrittenOut'];
 export type SchemaWrittenSentenceOut = components['schemas']['WrittenSentenceOut'];
 export type $defs = Record<string, never>;
 export interface operations {
+    archives_bring_archives_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtEpisodeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     told_read_articles_post: {
         parameters: {
             query?: {

@@ -1,4 +1,5 @@
 /** Shows and episodes, search over everything that was said, and the way to begin. */
+import clsx from "clsx";
 import { Moon, Search } from "lucide-react";
 import { Tooltip } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
@@ -11,6 +12,7 @@ import { TextField } from "../../ui/fields";
 import { toggleTheme } from "../../ui/theme";
 import { Said } from "../Said";
 import { Account } from "../team/Account";
+import { BringEpisode } from "./BringEpisode";
 import { Deleted } from "./Deleted";
 import { NameForm } from "./parts";
 import { SaidAnywhere } from "./SaidAnywhere";
@@ -89,8 +91,9 @@ export function Library() {
 function NewShow({ first }: { first: boolean }) {
   const make = useChange([keys.shows], (name: string) => got(client.POST("/api/shows", { body: { name, about: "" } })));
   return (
-    <section aria-label="New show" className={first ? "" : "border-t border-line pt-5"}>
+    <section aria-label="New show" className={clsx("flex items-center justify-between gap-3", !first && "border-t border-line pt-5")}>
       <NameForm label="Name of the new show" button="Make a show" make={(name) => make.run(name)} busy={make.busy} />
+      <BringEpisode />
     </section>
   );
 }
