@@ -122,7 +122,7 @@ def _serve(options: argparse.Namespace) -> int:
 
 def _demo(options: argparse.Namespace) -> int:
     from jaskel.demo.prepare import prepare
-    from jaskel.standins import picture_library, publishing_host, recording_host
+    from jaskel.standins import picture_library, publishing_host, recording_host, shared_folder
     from jaskel.web.serve import in_use, serve
 
     folder = options.data or Path(os.environ.get("JASKEL_DATA") or "data/demo").expanduser()
@@ -132,6 +132,7 @@ def _demo(options: argparse.Namespace) -> int:
         settings,
         recording_host=settings.recording_host or here + recording_host.PREFIX,
         picture_library=settings.picture_library or here + picture_library.PREFIX,
+        shared_folder=settings.shared_folder or here + shared_folder.PREFIX,
         publishing_host=settings.publishing_host or here + publishing_host.PREFIX,
         mail=settings.mail or STAND_IN,
     )

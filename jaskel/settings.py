@@ -22,6 +22,9 @@ class Settings:
     within this machine or its network that may be fetched from and told things, with commas between them), ``JASKEL_MAIL``
     (``smtp://…`` or ``smtps://…``, through which mail is sent; the demo has a simulated one) and ``JASKEL_MAIL_FROM``.
 
+    ``JASKEL_WATCH`` is a folder that is watched (:mod:`jaskel.jobs.watched`), ``JASKEL_SHARED_FOLDER`` the address of one that
+    a team shares, by WebDAV; the demo has a simulated one.
+
     ``JASKEL_TEAM`` (``1``) asks for accounts. ``JASKEL_ADDRESS`` is where others reach the page (``https://…``), by which links
     for them are made; ``JASKEL_CERTIFICATE`` and ``JASKEL_KEY`` are files in PEM form for answering by HTTPS.
     """
@@ -37,6 +40,8 @@ class Settings:
     reach: tuple[str, ...] = ()
     mail: str = ""
     mail_from: str = "jaskel@localhost"
+    watch: Path | None = None
+    shared_folder: str = ""
     team: bool = False
     public: str = ""
     certificate: Path | None = None
@@ -64,6 +69,8 @@ class Settings:
             reach=tuple(each.strip() for each in env.get("JASKEL_REACH", "").split(",") if each.strip()),
             mail=_mail(env.get("JASKEL_MAIL", "")),
             mail_from=env.get("JASKEL_MAIL_FROM") or "jaskel@localhost",
+            watch=_folder(env.get("JASKEL_WATCH", "")),
+            shared_folder=_web(env.get("JASKEL_SHARED_FOLDER", "")),
             team=env.get("JASKEL_TEAM", "") not in ("", "0"),
             public=_public(env.get("JASKEL_ADDRESS", "")),
             certificate=Path(env["JASKEL_CERTIFICATE"]).expanduser() if env.get("JASKEL_CERTIFICATE") else None,
@@ -148,6 +155,10 @@ class Settings:
             values["JASKEL_PUBLISHING_HOST"] = self.publishing_host
         if self.reach:
             values["JASKEL_REACH"] = ",".join(self.reach)
+        if self.watch:
+            values["JASKEL_WATCH"] = str(self.watch)
+        if self.shared_folder:
+            values["JASKEL_SHARED_FOLDER"] = self.shared_folder
         if self.team:
             values["JASKEL_TEAM"] = "1"
         if self.public:
@@ -166,6 +177,23 @@ def _port(value: str) -> int:
 
 
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
+
+
+def _folder(value: str) -> Path | None:
+    if not value:
+        return None
+    folder = Path(value).expanduser().resolve()
+    if not folder.is_dir():
+        raise Problem("watch", f"JASKEL_WATCH takes a folder that is there, not {value}.")
+    return folder
+
+
+def _web(value: str) -> str:
+    if value and not value.startswith(("http://", "https://")):
+        raise Problem(
+            "shared-folder", f"JASKEL_SHARED_FOLDER takes an address such as https://dav.example.org/team, not {value}."
+        )
+    return value
 
 
 def _public(value: str) -> str:

@@ -9,14 +9,14 @@ from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
 from jaskel.core.problem import Problem
-from jaskel.jobs.prepare import start_reading
+from jaskel.jobs.prepare import note_recording
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.reach import reached
+from jaskel.jobs.shared_folder import SharedFolder
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.probe import probe, room_for
-from jaskel.store.models import Job, Recording
-from jaskel.store.notices import post
+from jaskel.store.models import Job
 
 KIND = "fetch address"
 CHUNK = 1 << 18
@@ -54,14 +54,7 @@ def fetch_address(workshop: Workshop, job: Job, progress: Progress) -> None:
         place.unlink(missing_ok=True)
         raise
     with home.database.write() as session:
-        recording = Recording(
-            episode_id=job.of_episode, name=name, kind=info.kind, digest=received.digest, size=received.size,
-            info=info.to_json(), placed=info.kind == "speech",
-        )  # fmt: skip
-        session.add(recording)
-        session.flush()
-        jobs = start_reading(session, recording)
-        post(session, "recording", job.of_episode, id=recording.id)
+        jobs = note_recording(session, job.of_episode, name, received, info)
     home.vault.claim(received.digest)
     place.unlink(missing_ok=True)
     for each in jobs:
@@ -72,7 +65,11 @@ def _fetch(workshop: Workshop, job: Job, place: Path, name: str, progress: Progr
     """Fetch what is missing; gives the name of the file."""
     there = place.stat().st_size if place.exists() else 0
     headers = {"Range": f"bytes={there}-"} if there else {}
-    with reached(job.details["address"], workshop.settings.reach, headers=headers) as (answer, address):
+    address, allowed = job.details["address"], workshop.settings.reach
+    if job.details.get("shared"):
+        folder = SharedFolder(workshop.settings)
+        address, allowed, headers = folder.address_of(address), folder.allowed, headers | folder.headers
+    with reached(address, allowed, headers=headers) as (answer, address):
         name = name or _name(answer, address)
         goes_on = there > 0 and answer.status == 206
         if answer.headers.get_content_type() == "text/html":

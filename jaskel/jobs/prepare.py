@@ -22,6 +22,7 @@ from jaskel.media.probe import MediaInfo
 from jaskel.store.home import Home
 from jaskel.store.models import Episode, Job, Recording, SessionRow, TrackRow
 from jaskel.store.notices import post
+from jaskel.store.vault import Received
 
 LONG_SECONDS = 60.0
 """The working copy of a film that is no longer than this is there as soon as its key pictures would be."""
@@ -35,6 +36,18 @@ def start_reading(session: Session, recording: Recording, **details: Any) -> lis
     if info.picture and not info.still and (info.seconds or 0) > LONG_SECONDS:
         jobs.append(add_job(session, "keys", recording.episode_id, recording.id))
     return [job.id for job in jobs]
+
+
+def note_recording(session: Session, episode_id: str, name: str, received: Received, info: MediaInfo) -> list[str]:
+    """Note a recording whose original is in the vault, and what reads it; gives the ids of jobs."""
+    recording = Recording(
+        episode_id=episode_id, name=name, kind=info.kind, digest=received.digest, size=received.size,
+        info=info.to_json(), placed=info.kind == "speech",
+    )  # fmt: skip
+    session.add(recording)
+    session.flush()
+    post(session, "recording", episode_id, id=recording.id)
+    return start_reading(session, recording)
 
 
 def prepare(workshop: Workshop, job: Job, progress: Progress) -> None:

@@ -11,6 +11,7 @@ from jaskel.jobs.apart import begin_processes, carry_out_apart
 from jaskel.jobs.lease import keep_alive, recover
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import consume
+from jaskel.jobs.watched import Watched
 from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.home import Home
@@ -39,9 +40,21 @@ def run(settings: Settings) -> None:
     begin_processes()
     consumer.start()
     Thread(target=_watch, args=(home,), daemon=True).start()
+    if settings.watch:
+        Thread(target=_look, args=(Watched(home, settings.watch),), daemon=True).start()
     stopping.wait()
     consumer.stop(graceful=True)
     workshop.close()
+
+
+def _look(watched: Watched) -> None:
+    """Look into the watched folder; what is large takes its time, and nothing else waits for it."""
+    while not stopping.wait(WATCH_SECONDS):
+        try:
+            for name in watched.look():
+                log.info("%s was taken in", name)
+        except Exception:
+            log.exception("could not look into the watched folder")
 
 
 def _watch(home: Home) -> None:

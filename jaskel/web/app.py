@@ -13,7 +13,7 @@ from werkzeug.exceptions import HTTPException
 from jaskel import __version__
 from jaskel.core.problem import Missing, Problem, Stale
 from jaskel.settings import STAND_IN, Settings
-from jaskel.standins import mailbox, picture_library, publishing_host, recording_host
+from jaskel.standins import mailbox, picture_library, publishing_host, recording_host, shared_folder
 from jaskel.store.database import problem_of
 from jaskel.web import (
     accounts,
@@ -138,6 +138,8 @@ def create_app(settings: Settings) -> Flask:
         app.register_api(module.api)
     if settings.recording_host.endswith(recording_host.PREFIX):
         app.register_blueprint(recording_host.api)
+    if settings.shared_folder.endswith(shared_folder.PREFIX):
+        app.register_blueprint(shared_folder.api)
     if settings.mail == STAND_IN:
         app.register_blueprint(mailbox.api_in(settings.mailbox))
     if settings.publishing_host.endswith(publishing_host.PREFIX):

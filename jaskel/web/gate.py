@@ -261,4 +261,4 @@ def _is_stand_in(endpoint: str) -> bool:
     return endpoint.split(".")[0] in STAND_INS and request.remote_addr in ("127.0.0.1", "::1")
 
 
-STAND_INS = ("recording_host", "picture_library", "publishing_host", "mailbox")
+STAND_INS = ("recording host", "picture library", "publishing host", "shared folder", "mailbox")

@@ -7,12 +7,13 @@ from jaskel.jobs import address
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.reach import looked_at
 from jaskel.jobs.remote import RecordingHost, host_of
+from jaskel.jobs.shared_folder import SharedFolder
 from jaskel.standins.recording_host import PREFIX, SHOW
 from jaskel.store.models import Episode
 from jaskel.web.context import context
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath
-from jaskel.web.schemas.recordings import FetchTake, HostOut
+from jaskel.web.schemas.recordings import FetchTake, HostOut, SharedEntryOut, SharedFile, SharedFolderOut, SharedQuery
 from jaskel.web.schemas.telling import NewAddress
 from jaskel.web.schemas.work import JobOut
 from jaskel.web.serializers import job_out, reply
@@ -51,6 +52,31 @@ def fetch(path: EpisodePath, body: FetchTake):  # type: ignore[no-untyped-def]
     with home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         job = add_job(session, "fetch", episode.id, f"{episode.id}.{body.take}", sum(f["size"] for f in files), files=files)
+    send(home, job.id)
+    return reply(job_out(job), 202)
+
+
+@api.get("/episodes/<episode_id>/shared-folder", responses={200: SharedFolderOut})
+def shared(path: EpisodePath, query: SharedQuery):  # type: ignore[no-untyped-def]
+    """What lies in the shared folder of the settings, or in a folder of it; ``set`` is false where there is none."""
+    settings = context().workshop.settings
+    if not settings.shared_folder:
+        return reply(SharedFolderOut(set=False, entries=[]))
+    found = SharedFolder(settings).listed(query.path)
+    entries = [SharedEntryOut(path=each.path, name=each.name, size=each.size, folder=each.is_folder) for each in found]
+    return reply(SharedFolderOut(set=True, entries=entries))
+
+
+@api.post("/episodes/<episode_id>/fetch-shared", responses={202: JobOut})
+def fetch_shared(path: EpisodePath, body: SharedFile):  # type: ignore[no-untyped-def]
+    """Fetch a file of the shared folder."""
+    home = context().workshop.home
+    SharedFolder(context().workshop.settings).address_of(body.path)
+    name = body.path.rsplit("/", 1)[-1]
+    with home.database.write() as session:
+        episode = find_episode(session, path.episode_id)
+        subject = f"{episode.id}.{body.path}"
+        job = add_job(session, address.KIND, episode.id, subject, address=body.path, name=name, shared=True)
     send(home, job.id)
     return reply(job_out(job), 202)
 

@@ -183,3 +183,30 @@ class TellApart(BaseModel):
 class Reuse(BaseModel):
     recording_id: str
     transcribe: bool = True
+
+
+SharedPath = Annotated[str, StringConstraints(max_length=1000)]
+
+
+class SharedQuery(BaseModel):
+    """A folder of the shared one, by its path; empty for that itself."""
+
+    path: SharedPath = ""
+
+
+class SharedEntryOut(BaseModel):
+    path: str
+    name: str
+    size: int
+    folder: bool
+
+
+class SharedFolderOut(BaseModel):
+    """What lies in a folder that a team shares; ``set`` is whether there is one."""
+
+    set: bool
+    entries: list[SharedEntryOut]
+
+
+class SharedFile(BaseModel):
+    path: Annotated[SharedPath, StringConstraints(min_length=1)]

@@ -16,6 +16,7 @@ import { OnImport } from "../tidy/OnImport";
 import { RemoteHost } from "./RemoteHost";
 import { AsAWhole, Thumbnail } from "./AsAWhole";
 import { FromAddress } from "./FromAddress";
+import { FromSharedFolder } from "./FromSharedFolder";
 import { FindAgain } from "./FindAgain";
 import { RecordingName } from "./RecordingName";
 import { add, again, dismiss, reuse, useUploads, type Upload } from "./upload";
@@ -266,6 +267,7 @@ export default function GatherBench({ episode, edit, page }: BenchProps) {
       <JoinForm episode={episode} />
       <RecordPanel episode={episode} />
       <OnImport showId={episode.show_id} />
+      <FromSharedFolder episode={episode} />
       <FromAddress episode={episode} />
       <RemoteHost episode={episode} />
     </section>
