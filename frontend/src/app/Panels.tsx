@@ -51,7 +51,7 @@ export function Panels({ episode, scene, page }: { episode: Episode; scene: Scen
           <NewNote episode={episode} scene={scene} cut />
         </Panel>
       );
-    case "notes":
+    case "note-list":
       return (
         <Panel title="Notes" wide>
           <NoteList episode={episode} scene={scene} page={page} />

@@ -238,7 +238,7 @@ export const ACTIONS: readonly Action[] = [
     run: () => desk().set({ stage: stage.id }),
   })),
   ...STAGES.flatMap(({ actions = [], needs }) => actions.map((action) => ({ ...(needs === "edit" && { needs }), ...action }))),
-  { id: "notes", keys: ["Shift+T"], name: "Notes", group: "Open", run: panel("notes") },
+  { id: "notes", keys: ["Shift+T"], name: "Notes", group: "Open", run: panel("note-list") },
   { id: "history", keys: ["Control+H"], name: "History", group: "Open", run: panel("history") },
   { id: "editions", keys: ["Control+E"], name: "Editions", group: "Open", run: panel("editions") },
   { id: "palette", keys: ["Control+K"], name: "All actions", group: "Open", run: panel("palette") },
