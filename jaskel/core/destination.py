@@ -44,8 +44,8 @@ class Destination:
         In seconds; 0 for any length.
     captions
         How a film has them.
-    cards, chapters
-        Whether opening and closing cards, and chapters, go along.
+    cards, chapters, cover
+        Whether opening and closing cards, chapters, and a cover go along.
     names
         How files are named, see :data:`NAMES`.
     """
@@ -67,6 +67,7 @@ class Destination:
     captions: DestinationCaptions = "none"
     cards: bool = True
     chapters: bool = True
+    cover: bool = True
     names: str = NAMES
 
     @property

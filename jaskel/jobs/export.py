@@ -32,6 +32,7 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.captions.about import About
 from jaskel.media.captions.rates import FRAME_RATES
+from jaskel.media.cover import draw_cover
 from jaskel.media.forms import FORMS, Form, Making
 from jaskel.media.probe import MediaInfo, room_for
 from jaskel.media.render import SOUND_BITS, Tags
@@ -76,7 +77,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     opened, plan = measured_plan(workshop, row.id, destination, progress, part_of(job.details))
     _refuse(plan, destination)
     told_chapters = programme_chapters(chapters, plan)
-    tags = replace(tags, chapters=tuple(with_breaks(told_chapters, plan)))
+    artist = workshop.artist(plan.material.titles, plan.material.style)
+    cover = draw_cover(artist) if destination.cover else b""
+    tags = replace(tags, chapters=tuple(with_breaks(told_chapters, plan)), cover=cover)
     forms = [FORMS[key] for key in destination.forms]
     if not tags.chapters and [form.group for form in forms] == ["Chapters"]:
         raise Problem("no-chapters", "This edition has no chapters. Let them be found under Reuse, or begin one there.")
@@ -96,7 +99,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         plan,
         workshop.sound.read,
         original,
-        workshop.artist(plan.material.titles, plan.material.style),
+        artist,
         tags,
         voices,
         workshop.faces,

@@ -25,6 +25,7 @@ from jaskel.media.captions.drawn import Overlay
 from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import put_into
 from jaskel.media.conformed import write_samples
+from jaskel.media.cover import Cover, as_comment, put_into_flac
 from jaskel.media.graphics import Artist, Graphics
 from jaskel.media.picture import KEY_PICTURES, stamped
 from jaskel.media.scene import Studio
@@ -45,13 +46,14 @@ Report = Callable[[Ticks], None]
 
 @dataclass(frozen=True)
 class Tags:
-    """What a player shows of a file; ``lines`` says what in it was said again, and how."""
+    """What a player shows of a file; ``lines`` says what in it was said again, and how, ``cover`` is a picture as JPEG."""
 
     title: str
     show: str
     episode: str
     lines: tuple[str, ...] = ()
     chapters: tuple[ProgrammeChapter, ...] = ()
+    cover: bytes = b""
 
     def metadata(self) -> dict[str, str]:
         comment = ". ".join([f"{self.show}: {self.episode}", *self.lines])
@@ -80,8 +82,11 @@ def channels_of(plan: Plan) -> int:
     return 1 if plan.bus and plan.bus.mono else 2
 
 
-ENCODERS = {".mp3": ("mp3", "libmp3lame"), ".m4a": ("ipod", "aac"), ".ogg": ("ogg", "libopus"), ".opus": ("ogg", "libopus")}
+ENCODERS = {".mp3": ("mp3", "libmp3lame"), ".m4a": ("mp4", "aac"), ".ogg": ("ogg", "libopus"), ".opus": ("ogg", "libopus")}
 """Container and encoder of compressed sound, by the ending of the file."""
+
+BRANDS = {".m4a": {"brand": "M4A "}}
+"""By what players tell sound in MP4 from film."""
 
 
 def write_compressed(
@@ -89,7 +94,7 @@ def write_compressed(
 ) -> None:
     """The programme in the form that an ``ending`` of :data:`ENCODERS` stands for, with tags and chapters as it has them."""
     container, encoder = ENCODERS[ending]
-    with av.open(str(path), "w", format=container) as out:
+    with av.open(str(path), "w", format=container, options=BRANDS.get(ending, {})) as out:
         out.metadata.update(tags.metadata())
         put_into(out, tags.chapters)
         channels = channels_of(plan)
@@ -99,6 +104,9 @@ def write_compressed(
         if container == "ogg":
             # Comments of Ogg are those of its stream.
             stream.metadata.update(tags.metadata())
+            if tags.cover:
+                stream.metadata["METADATA_BLOCK_PICTURE"] = as_comment(tags.cover)
+        Cover(out, b"" if container == "ogg" else tags.cover).write()
         for begin, sound in stretches(plan, read, progress):
             out.mux(stream.encode(_audio_frame(sound[:, :channels], begin, layout)))
         out.mux(stream.encode())
@@ -117,6 +125,8 @@ def write_flac(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags)
         out.title, out.album, out.artist, out.comment = (told[name] for name in ("title", "album", "artist", "comment"))
         for _, sound in stretches(plan, read, progress):
             write_samples(out, sound[:, :channels])
+    if tags.cover:
+        put_into_flac(path, tags.cover)
 
 
 def write_broadcast_wav(path: Path, plan: Plan, read: Read, progress: Report, tags: Tags, begins: Ticks = 0) -> None:
@@ -236,6 +246,7 @@ def write_film(
             audio.bit_rate = bits
         if track:
             track.begin(out, coding.container)
+        Cover(out, tags.cover if coding.container == "mp4" else b"").write()
         heard = stretches(plan, read, lambda _: None)
         heard_to = -1
         for number, picture in enumerate(pictures(plan, originals, artist)):

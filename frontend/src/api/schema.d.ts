@@ -4789,6 +4789,11 @@ export interface components {
              */
             chapters: boolean;
             /**
+             * Cover
+             * @default true
+             */
+            cover: boolean;
+            /**
              * Form
              * @default mp4
              * @enum {string}
@@ -4881,6 +4886,11 @@ export interface components {
              * @default true
              */
             chapters: boolean;
+            /**
+             * Cover
+             * @default true
+             */
+            cover: boolean;
             /**
              * Form
              * @default mp4

@@ -48,6 +48,7 @@ class DestinationFields(BaseModel):
     captions: DestinationCaptions = "none"
     cards: bool = True
     chapters: bool = True
+    cover: bool = True
     names: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)] = NAMES
 
     def destination(self, key: str) -> Destination:

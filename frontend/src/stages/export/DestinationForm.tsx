@@ -9,7 +9,7 @@ import { Line, Pick, TextField, Tick } from "../../ui/fields";
 import { NumberField } from "../../ui/NumberField";
 import { keyOf, type Destination, type DestinationFields } from "./destinations";
 
-const USUAL: DestinationFields = { name: "", about: "", form: "mp4", beside: [], shape: "own", short: 0, rate: "as recorded", quality: "good", bits: 192_000, loudness: -16, peak: -1, mono: false, longest: 0, captions: "none", cards: true, chapters: true, names: "{show} - {episode} - {destination}" };
+const USUAL: DestinationFields = { name: "", about: "", form: "mp4", beside: [], shape: "own", short: 0, rate: "as recorded", quality: "good", bits: 192_000, loudness: -16, peak: -1, mono: false, longest: 0, captions: "none", cards: true, chapters: true, cover: true, names: "{show} - {episode} - {destination}" };
 
 const BITS = [64_000, 96_000, 128_000, 160_000, 192_000, 256_000, 320_000] as const;
 const RATES = ["as recorded", "23.976", "24", "25", "29.97", "30", "50", "59.94", "60"] as const;
@@ -107,6 +107,9 @@ export function DestinationForm({ show, known, done }: { show: string; known: De
         </label>
         <label className="flex items-center gap-1">
           <Tick checked={wanted.chapters ?? true} onChange={(chapters) => set({ chapters })} /> chapters
+        </label>
+        <label className="flex items-center gap-1">
+          <Tick checked={wanted.cover ?? true} onChange={(cover) => set({ cover })} /> cover
         </label>
         <label className="flex items-center gap-1">
           <Tick checked={wanted.mono ?? false} onChange={(mono) => set({ mono })} /> one channel
