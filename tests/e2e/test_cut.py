@@ -509,10 +509,10 @@ class TestTheWhole:
         cutting.click("Add note")
         cutting.find("Note: Is that the tea again?").click()
         # What is being written in it stays when other marks change meanwhile.
-        cutting.find("Note").send_keys("Ask Orla. ")
+        cutting.find("Note").send_keys(" Ask Orla.")
         stretch = {"ranges": [{"begin": 0, "end": 96_000}], "colour": "moss", "edition": head(cutting)["id"]}
         cutting.demo.post(f"/api/episodes/{cutting.episode}/selects", stretch)
         wait(lambda: cutting.driver.find_elements(By.CSS_SELECTOR, ".lane-bracket"))
-        assert cutting.find("Note").get_attribute("value") == "Ask Orla. Is that the tea again?"
+        assert cutting.find("Note").get_attribute("value") == "Is that the tea again? Ask Orla."
         cutting.click("Delete note")
         wait(lambda: not cutting.driver.find_elements(By.CSS_SELECTOR, "[aria-label^='Note: ']"))
