@@ -15,7 +15,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from jaskel import accounts, captions, export, outline, reframe, roughcut, sound
+from jaskel import accounts, captions, export, outline, reframe, roughcut, sound, unpack
 from jaskel.core.problem import Problem
 from jaskel.outputs import check_inputs, check_outputs, complete
 from jaskel.settings import STAND_IN, Settings
@@ -84,6 +84,10 @@ def main(arguments: list[str] | None = None) -> int:
     exported = commands.add_parser("export", help="write the files of an edition for a destination")
     export.add_arguments(exported)
     exported.set_defaults(run=export.run)
+
+    unpacked = commands.add_parser("unpack", help="bring in an episode that was written as one archive")
+    unpack.add_arguments(unpacked)
+    unpacked.set_defaults(run=unpack.run)
 
     outlined = commands.add_parser("outline", help="write what of a recording can be told again: chapters, highlights, clips")
     outline.add_arguments(outlined)

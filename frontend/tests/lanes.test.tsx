@@ -9,7 +9,8 @@ import type { Edit } from "../src/page/edit";
 import { Lanes, Margin, Washes } from "../src/page/Lanes";
 import { acrossLines, pieces, showLayout, type Layout } from "../src/page/layout";
 import { between, ROOM, roomOf, strengthsOf, type PageMark } from "../src/page/marks";
-import { cardMarks, placed } from "../src/page/placed";
+import { cardMarks } from "../src/page/placed";
+import { placed } from "../src/page/standing";
 import { shotMarks } from "../src/page/shots";
 import { page, seconds } from "./made";
 

@@ -10,6 +10,7 @@ import zipfile
 import pytest
 from conftest import RATE, Jaskel, tone, write_media
 
+from jaskel.cli import main
 from jaskel.core.transcript import Word
 from jaskel.settings import Settings
 from jaskel.store.models import Recording
@@ -180,3 +181,13 @@ def test_bytes_changed_anywhere_bring_no_error_inside(elsewhere, archive):
 def test_what_is_no_archive_is_told(elsewhere):
     assert bring(elsewhere, b"", 422)["code"] == "no-archive"
     assert bring(elsewhere, b"no zip at all", 422)["code"] == "damaged-archive"
+
+
+def test_from_the_command_line(episode, archive, tmp_path, capsys):
+    (tmp_path / "a.zip").write_bytes(archive)
+    assert main(["unpack", str(tmp_path / "a.zip"), "--data", str(tmp_path / "third")]) == 0
+    assert f"“The dry hull” of “Ropewalk”, {episode['id']}" in capsys.readouterr().out
+    third = Jaskel(Settings(tmp_path / "third"))
+    assert {each["state"] for each in third.get(f"/api/episodes/{episode['id']}")["recordings"]} == {"ready"}
+    third.workshop.close()
+    assert main(["unpack", str(tmp_path / "nothing.zip"), "--data", str(tmp_path / "third")]) == 2

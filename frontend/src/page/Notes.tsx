@@ -13,7 +13,7 @@ import { Button } from "../ui/controls";
 import { Pick, Tick } from "../ui/fields";
 import type { Edit } from "./edit";
 import type { PageMark, Placed } from "./marks";
-import { placed, stands } from "./placed";
+import { placed, stands } from "./standing";
 import type { Scene } from "./scene";
 import { changeMarks } from "./Selects";
 import { useTimeAt } from "./times";

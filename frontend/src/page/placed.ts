@@ -1,13 +1,13 @@
 /** All marks of a page in laid time: those of its material where that stands, those of its plan, and those of the stage. */
 import { useQueries } from "@tanstack/react-query";
 import { useMemo } from "react";
-import type { Episode, Head, PageWords, Passage, Plan } from "../api/client";
+import type { Episode, Head, PageWords, Plan } from "../api/client";
 import { peaksQuery } from "../api/queries";
 import { RATE } from "../api/time";
 import { useDesk } from "../desk/desk";
 import { useMay } from "../desk/rights";
 import { toLaid } from "../player/places";
-import { inRows, NO_MARKS, type PageMark, type Placed } from "./marks";
+import { inRows, NO_MARKS, type PageMark } from "./marks";
 import { bedMarks } from "./beds";
 import { cutawayMarks } from "./cutaways";
 import { graphicMarks } from "./graphics";
@@ -15,25 +15,10 @@ import type { Edit } from "./edit";
 import { chapterMark } from "./chapters";
 import { cutsOf, noteMarks } from "./Notes";
 import { selectMarks } from "./Selects";
+import { placed, stands } from "./standing";
 import { personMark } from "./People";
 import { useOthers } from "./presence";
 import { shotMarks, useShots } from "./shots";
-
-/** Where a stretch of a recording stands: in every passage that has words of it, from the first to the last. */
-export function placed(passages: readonly Passage[], id: string, recording: string, start: number, end: number): Placed[] {
-  return passages.flatMap((passage) => {
-    // A line said again stands among words of another recording.
-    const own = passage.tokens.filter((token) => (token.pickup || passage.recording) === recording);
-    const inside = own.filter((token) => token.t >= 0 && token.t + token.len / 2 >= start && token.t + token.len / 2 < end);
-    const [first, last] = [inside[0], inside.at(-1)];
-    if (!first || !last) return [];
-    const toMaterial = (laid: number) => {
-      const token = own.findLast((each) => each.t >= 0 && each.at <= laid) ?? first;
-      return Math.round(token.t + Math.min(laid - token.at, token.len));
-    };
-    return [{ id: `${id} ${passage.at}`, begin: first.at, end: last.at + last.len, toMaterial }];
-  });
-}
 
 /** The splices of an edition, each before the word that follows it. */
 const splices = (head: Head): PageMark[] => head.splices.map((at) => ({ id: `splice ${at}`, lane: "between", begin: at, end: at + 1, look: "splice" }));
@@ -127,10 +112,3 @@ export function useMarks({ page, head, episode, plan, marks, edit }: Of): readon
 /** The titles of chapters stand nearest to the words, below what is seen there. */
 const belowSeen = (material: readonly PageMark[], seen: readonly PageMark[]): readonly PageMark[] =>
   material.map((mark) => (mark.lane === "above" ? { ...mark, row: Math.max(-1, ...seen.filter((each) => each.lane === "above" && each.begin < mark.end && each.end > mark.begin).map((each) => each.row ?? 0)) + 1 } : mark));
-
-/** Where a note or a chapter stands: beside the word at its place. */
-export const stands = (passages: readonly Passage[], note: Pick<Episode["notes"][number], "id" | "recording" | "at">): Placed[] =>
-  passages.flatMap(({ recording, tokens, at }) => {
-    const token = recording === note.recording ? tokens.find(({ t, len }) => t >= 0 && note.at >= t && note.at < t + len) : undefined;
-    return token ? [{ id: `${note.id} ${at}`, begin: token.at, end: token.at + token.len, toMaterial: () => note.at }] : [];
-  });

@@ -4,7 +4,7 @@ import type { Episode, PageWords } from "../api/client";
 import { desk, useDesk } from "../desk/desk";
 import { playhead, watchPlayhead } from "../desk/place";
 import { player } from "../player/player";
-import { placed } from "./placed";
+import { placed } from "./standing";
 
 export interface ShownSelect {
   begin: number;

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Episode, Head, PageWords } from "../../api/client";
 import { desk, useDesk } from "../../desk/desk";
-import { placed } from "../../page/placed";
+import { placed } from "../../page/standing";
 import { indexAt, type Tokens } from "../../page/tokens";
 import { annotate, COLOURS, markAsGood, nameColour, takeOff } from "../../page/Selects";
 import { Button, Heading } from "../../ui/controls";
