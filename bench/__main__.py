@@ -33,6 +33,7 @@ GROUPS = (
     "plan",
     "edits",
     "exports",
+    "leaving",
     "memory",
     "hostile",
     "windows",

@@ -29,8 +29,11 @@ class Progress:
 
     def __init__(self, home: Home, job_id: str) -> None:
         self._home, self._id, self._last = home, job_id, 0.0
+        self.come: Ticks = 0
+        """How far it has come, stored or not."""
 
     def __call__(self, done: Ticks) -> None:
+        self.come = done
         if stopping.is_set():
             raise Interrupted
         if time.monotonic() - self._last >= REPORT_SECONDS:
