@@ -15,7 +15,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from jaskel import accounts, captions, export, outline, reframe, roughcut, sound, unpack
+from jaskel import accounts, captions, export, keeping, outline, reframe, roughcut, sound, unpack
 from jaskel.core.problem import Problem
 from jaskel.outputs import check_inputs, check_outputs, complete
 from jaskel.settings import STAND_IN, Settings
@@ -92,6 +92,15 @@ def main(arguments: list[str] | None = None) -> int:
     outlined = commands.add_parser("outline", help="write what of a recording can be told again: chapters, highlights, clips")
     outline.add_arguments(outlined)
     outlined.set_defaults(run=partial(outline.run, heard=_heard), script=None, voices="auto")
+
+    for name, about, add, run in (
+        ("backup", "copy everything that is stored, also while it is in use", keeping.add_backup_arguments, keeping.run_backup),
+        ("restore", "put a backup where there are no data", keeping.add_restore_arguments, keeping.run_restore),
+        ("check", "look whether everything that is stored is whole", keeping.add_check_arguments, keeping.run_check),
+    ):
+        command = commands.add_parser(name, help=about)
+        add(command)
+        command.set_defaults(run=run)
 
     worker = commands.add_parser("worker", help="run only a worker, on the data folder of JASKEL_DATA")
     worker.set_defaults(run=_worker)
