@@ -112,7 +112,7 @@ def main(arguments: list[str] | None = None) -> int:
     describe.set_defaults(run=_describe)
 
     options = parser.parse_args(arguments)
-    logging.basicConfig(level=logging.INFO, format="%(asctime)s %(name)s %(message)s")
+    _begin_log()
     logging.getLogger("huey").setLevel(logging.WARNING)
     logging.getLogger("alembic").setLevel(logging.WARNING)
     logging.getLogger("faster_whisper").setLevel(logging.WARNING)
@@ -124,6 +124,18 @@ def main(arguments: list[str] | None = None) -> int:
         reason = f"{error.filename or 'A file'}: {error.strerror or error}."
     print(f"jaskel: {' '.join(reason.split())}", file=sys.stderr)  # one line, whatever a file is called
     return 2
+
+
+def _begin_log() -> None:
+    """Lines for people, or with ``JASKEL_LOG=json`` an object each for programs."""
+    handler = logging.StreamHandler()
+    if os.environ.get("JASKEL_LOG") == "json":
+        from pythonjsonlogger.json import JsonFormatter
+
+        handler.setFormatter(JsonFormatter("%(asctime)s %(name)s %(levelname)s %(message)s"))
+    else:
+        handler.setFormatter(logging.Formatter("%(asctime)s %(name)s %(message)s"))
+    logging.basicConfig(level=logging.INFO, handlers=[handler])
 
 
 def _serve(options: argparse.Namespace) -> int:

@@ -35,6 +35,9 @@ IN_ORDER = ("export",)
 LOST_SECONDS = 30.0
 """A job whose worker has not been heard of for ten times as long, or that waits for so long, is sent again."""
 
+BEAT = "worker.beat"
+"""A file of the data folder that is touched as long as the worker lives."""
+
 RETRY_SECONDS = 2.0
 """Between attempts to store how a job ended, when the disk is full or the database is locked."""
 

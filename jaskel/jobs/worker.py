@@ -8,7 +8,7 @@ from functools import partial
 from threading import Thread
 
 from jaskel.jobs.apart import begin_processes, carry_out_apart
-from jaskel.jobs.lease import keep_alive, recover
+from jaskel.jobs.lease import BEAT, keep_alive, recover
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import consume
 from jaskel.jobs.watched import Watched
@@ -39,6 +39,7 @@ def run(settings: Settings) -> None:
         log.info("job %s goes on", job)
     begin_processes()
     consumer.start()
+    (home.settings.data / BEAT).touch()
     Thread(target=_watch, args=(home,), daemon=True).start()
     if settings.watch:
         Thread(target=_look, args=(Watched(home, settings.watch),), daemon=True).start()
@@ -60,6 +61,7 @@ def _look(watched: Watched) -> None:
 def _watch(home: Home) -> None:
     while not stopping.wait(WATCH_SECONDS):
         try:
+            (home.settings.data / BEAT).touch()
             keep_alive(home)
             recover(home)
         except Exception:

@@ -63,6 +63,7 @@ from jaskel.web import (
 )
 from jaskel.web.context import Context
 from jaskel.web.gate import NotAllowed, NotSignedIn, watch
+from jaskel.web.health import watch_health
 from jaskel.web.schemas.common import ProblemOut
 from jaskel.web.security import Foreign, protect
 from jaskel.web.serializers import reply
@@ -146,6 +147,7 @@ def create_app(settings: Settings) -> Flask:
         app.register_blueprint(publishing_host.api_in(settings.published))
     if settings.picture_library.endswith(picture_library.PREFIX):
         app.register_blueprint(picture_library.api)
+    watch_health(app)
     protect(app, settings)
     watch(app, settings)
     app.register_error_handler(Problem, _problem)

@@ -32,8 +32,11 @@ ANYBODY = Anybody("", "")
 """Who sits at a Jaskel of one person."""
 
 OPEN = frozenset(
-    ("page", "page file", "static", "accounts.me", "accounts.sign_in", "accounts.look", "accounts.join", "accounts.enter")
-)
+    (
+        "page", "page file", "static", "accounts.me", "accounts.sign_in", "accounts.look", "accounts.join", "accounts.enter",
+        "health.healthz", "health.readyz", "health.metrics",
+    )
+)  # fmt: skip
 """What is answered without signing in: the page itself, and the ways in."""
 
 SIGNED_IN = frozenset(
