@@ -19,6 +19,7 @@ from jaskel.core.page import UNSURE, Paragraph, Token, heard_of, phrase_for, tex
 from jaskel.core.places import Places
 from jaskel.core.problem import Missing, Problem
 from jaskel.core.rebase import Overlap
+from jaskel.core.roles import Right
 from jaskel.core.source import Recorded
 from jaskel.jobs.fit import start_fitting
 from jaskel.jobs.loudness import start_measuring
@@ -34,7 +35,7 @@ from jaskel.store.sessions import clock_of
 from jaskel.web.asked import Floor, OperationIn
 from jaskel.web.asked.settling import leaves_joins
 from jaskel.web.context import context
-from jaskel.web.gate import asking, author_of
+from jaskel.web.gate import asking, author_of, require
 from jaskel.web.head import head_of, next_step
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, EpisodePath
@@ -213,6 +214,9 @@ def _prepared(session: Session, edition_id: str, body: OperationIn) -> Prepared:
     try:
         operation = body.operation.carried(since).operation(Floor(session, opened, context()))
         since.check_words(operation.corrections)
+        for recording in dict.fromkeys(change.recording for change in operation.corrections):
+            # What was pasted from another show is corrected there, too.
+            require(session.get_one(Recording, recording).episode.show_id, Right.WORDS)
     except Overlap:
         editions.at(session, opened.id, body.revision)  # says what happened
         raise

@@ -367,6 +367,17 @@ class TestRoles:
                          {"revision": 0, "operation": {"kind": "insert", "at": 0, "pieces": [piece]}})  # fmt: skip
         assert teo.get(f"/api/editions/{edition(own)}")["recorded_time"] == RATE
 
+    def test_words_of_another_show_are_corrected_by_its_own_people(self, team, episode):
+        teo = Person(team, team.account("Teo Marsh"))
+        own = teo.episode()
+        recording = episode["recordings"][0]["id"]
+        piece = {"source": {"kind": "recorded", "recording": recording}, "start": 0, "end": 5 * RATE}
+        operate(team.keeper, edition(own), kind="insert", at=0, pieces=[piece])
+        operate(teo, edition(own), kind="strike", ranges=[second(1)], reason="by hand")
+        retype = {"kind": "retype", "ranges": [second(3)], "text": "other"}
+        assert operate(teo, edition(own), 403, **retype)["detail"].startswith("You are not part of this show")
+        operate(team.keeper, edition(own), **retype)
+
     def test_what_is_about_all_of_jaskel_is_the_keepers(self, team):
         teo = Person(team, team.account("Teo Marsh"))
         assert teo.post("/api/weights", {"name": "large"}, 403)["code"] == "not-allowed-to"
