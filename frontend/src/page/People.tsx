@@ -7,9 +7,9 @@ const HUES = ["var(--blue)", "var(--teal)", "var(--plum)", "var(--ochre)"];
 /** The same colour for the same person, wherever they are. */
 const hueOf = (name: string) => HUES[[...name].reduce((sum, letter) => sum + (letter.codePointAt(0) ?? 0), 0) % HUES.length];
 
-export function Initials({ person }: { person: Present }) {
+export function Initials({ person, small }: { person: Present; small?: boolean }) {
   return (
-    <span role="img" aria-label={`${person.name} is here`} title={`${person.name} is here`} style={{ backgroundColor: hueOf(person.name) }} className="grid size-6 place-items-center rounded-full text-xs font-semibold text-paper">
+    <span role="img" aria-label={`${person.name} is here`} title={`${person.name} is here`} style={{ backgroundColor: hueOf(person.name) }} className={`grid ${small ? "size-5" : "size-6"} place-items-center rounded-full text-xs font-semibold text-paper`}>
       {person.initials}
     </span>
   );
@@ -23,5 +23,5 @@ export const personMark = (person: Present): PageMark => ({
   end: person.at + 1,
   look: "person",
   label: `${person.name} is here`,
-  drawn: <Initials person={person} />,
+  drawn: <Initials person={person} small />,
 });
