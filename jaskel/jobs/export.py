@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import time
 from collections.abc import Mapping, Sequence
 from contextlib import ExitStack
 from dataclasses import dataclass, replace
@@ -120,7 +121,10 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     # What was brought to no loudness was done in no time: counted as if it had been, the rest would seem to be done as soon.
     done = plan.length * MEASURING if progress.come else 0
     with home.database.write() as session:
-        session.get_one(Job, job.id).total = plan.length * (effort_of(destination) - MEASURING) + done
+        known = session.get_one(Job, job.id)
+        known.total = plan.length * (effort_of(destination) - MEASURING) + done
+        if not done:
+            known.started = time.time()  # getting ready tells nothing of how long writing takes
     made: list[Export] = []
     with ExitStack() as stack:
         for number, form in enumerate(forms):
