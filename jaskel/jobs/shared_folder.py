@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from base64 import b64encode
 from dataclasses import dataclass
+from http.client import HTTPException
 from urllib.parse import quote, unquote, urljoin, urlsplit, urlunsplit
 from xml.etree.ElementTree import Element, ParseError
 
@@ -80,7 +81,10 @@ class SharedFolder:
         address = self.address_of(path).rstrip("/") + "/"
         headers = {"Depth": "1", "Content-Type": "application/xml", **self.headers}
         with reached(address, self.allowed, method="PROPFIND", headers=headers, body=ASKED) as (answer, _):
-            content = answer.read(LARGEST + 1)
+            try:
+                content = answer.read(LARGEST + 1)
+            except (OSError, HTTPException) as error:
+                raise Problem("no-answer", "The shared folder breaks off while it answers. Try again later.") from error
         try:
             if len(content) > LARGEST:
                 raise ValueError("too long")

@@ -83,6 +83,7 @@ class Strange(BaseHTTPRequestHandler):
 
     def do_PROPFIND(self):
         type(self).asked = self.headers
+        self.rfile.read(int(self.headers["Content-Length"]))
         self.send_response(207)
         self.end_headers()
         self.wfile.write(self.content)
