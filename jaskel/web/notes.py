@@ -31,7 +31,7 @@ from jaskel.web.schemas.editions import LookedFor
 from jaskel.web.schemas.notes import MarkPath, NewAnswer, NewNote, NoteChange, NoteOut
 from jaskel.web.serializers import note_out, reply
 from jaskel.web.shows import find_episode
-from jaskel.web.stretches import kept_stretches
+from jaskel.web.stretches import stretches_in
 
 api = resource("notes", __name__)
 
@@ -110,7 +110,7 @@ def _place(edition: Edition, laid: int) -> Place:
 
 
 def _stretches(edition: Edition, ranges: list[Range]) -> tuple[Stretch, ...]:
-    found = kept_stretches(edition, ranges)
+    found = stretches_in(edition.kept_runs, ranges)
     if not found:
         raise Problem("nothing-there", "Nothing that is kept is selected, so there is nothing to cut. Select words.")
     return found

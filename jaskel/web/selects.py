@@ -10,7 +10,6 @@ from jaskel.core.marks.anchor import Stretch
 from jaskel.core.marks.mark import Mark
 from jaskel.core.marks.select import Select
 from jaskel.core.problem import Missing, Problem
-from jaskel.core.source import Recorded
 from jaskel.core.timebase import clock
 from jaskel.store.material import marks_of, set_marks
 from jaskel.store.models import new_id
@@ -22,6 +21,7 @@ from jaskel.web.schemas.editions import LookedFor
 from jaskel.web.schemas.notes import MarkPath, NewSelect, SelectChange, SelectOut, SelectsOut
 from jaskel.web.serializers import reply, select_out
 from jaskel.web.shows import find_episode
+from jaskel.web.stretches import stretches_in
 
 api = resource("selects", __name__)
 
@@ -33,15 +33,9 @@ def mark_as_good(path: EpisodePath, body: NewSelect):  # type: ignore[no-untyped
     with home.database.write() as session:
         episode = find_episode(session, path.episode_id)
         opened = home.editions.open(session, body.edition)
-        made = [
-            Select(new_id(), (Stretch(run.source.recording, start, end),), body.colour, author_of(body).who)
-            for stretch in body.ranges
-            for run in opened.edition.runs
-            if isinstance(run.source, Recorded)
-            for start in [run.start + max(0, stretch.begin - run.laid)]
-            for end in [min(run.end, run.start + stretch.end - run.laid)]
-            if start < end
-        ]
+        ranges = [(each.begin, each.end) for each in body.ranges]
+        who = author_of(body).who
+        made = [Select(new_id(), (each,), body.colour, who) for each in stretches_in(opened.edition.runs, ranges)]
         if not made:
             raise Problem("nothing-there", "There is no recorded sound in what is selected. Select words.")
         changes: dict[str, Mark | None] = {each.id: each for each in made}

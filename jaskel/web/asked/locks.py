@@ -12,7 +12,7 @@ from jaskel.store.models import EditionRow, new_id
 from jaskel.web.asked.asked import Asked, Floor, asked
 from jaskel.web.gate import asking
 from jaskel.web.schemas.common import Ranges
-from jaskel.web.stretches import kept_stretches
+from jaskel.web.stretches import stretches_in
 
 
 @asked
@@ -26,7 +26,7 @@ class LockIn(Asked):
         person = asking()
         if not person.id:
             raise Problem("no-team", "Passages are locked against others, and there are no accounts here.")
-        stretches = kept_stretches(floor.opened.edition, [(each.begin, each.end) for each in self.ranges])
+        stretches = stretches_in(floor.opened.edition.kept_runs, [(each.begin, each.end) for each in self.ranges])
         if not stretches:
             raise Problem("nothing-there", "There is no recorded sound in what is selected. Select words.")
         lock = Lock(new_id(), stretches, person.id, person.name)

@@ -2,18 +2,12 @@
 import { PackageOpen } from "lucide-react";
 import { useRef } from "react";
 import { useLocation } from "wouter";
-import { Refusal, UNREACHABLE } from "../../api/client";
+import { asItIs, client, got } from "../../api/client";
 import { keys } from "../../api/queries";
-import type { SchemaBroughtEpisodeOut as Brought } from "../../api/schema";
 import { useChange } from "../../desk/change";
 import { Button } from "../../ui/controls";
 
-async function send(file: File): Promise<Brought> {
-  const answer = await fetch(`/api/archives?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file }).catch(() => null);
-  if (!answer) throw new Refusal({ detail: UNREACHABLE, code: "unreachable" });
-  if (!answer.ok) throw new Refusal((await answer.json()) as { detail: string; code: string });
-  return (await answer.json()) as Brought;
-}
+const send = (file: File) => got(client.POST("/api/archives", { params: { query: { name: file.name } }, ...asItIs(file) }));
 
 export function BringEpisode() {
   const input = useRef<HTMLInputElement>(null);
