@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import struct
+from bisect import bisect_right
 from collections.abc import Callable, Iterator
 from fractions import Fraction
 from pathlib import Path
@@ -21,6 +22,9 @@ from jaskel.media.probe import PictureInfo, pixel_shape
 
 SEEK_AHEAD_SECONDS = 4.0
 """Further ahead than this, seeking to a key picture is cheaper than decoding up to it."""
+
+SKIPPED_SECONDS = Fraction(1, 2)
+"""The same where it is known that so much need not be decoded, for a key picture comes after it."""
 
 KEY_PICTURES = {"crf": "18", "preset": "ultrafast", "g": "1"}
 """How short films for the monitor are encoded: every picture can be jumped to."""
@@ -54,6 +58,7 @@ class PictureSource:
         self.rate = Fraction(self._stream.average_rate or WORKING_RATE)
         self._frames = self._decode()
         self._shown: av.VideoFrame | None = None
+        self._keys: list[Fraction] | None = None
 
     def close(self) -> None:
         self._container.close()
@@ -65,7 +70,7 @@ class PictureSource:
         wanted = max(self._first, self._zero + seconds)
         time = self._time(self._next) if self._next is not None else None
         if (self._shown is not None and wanted < self._time(self._shown)) or (
-            time is not None and wanted > time + Fraction(SEEK_AHEAD_SECONDS)
+            time is not None and (wanted > time + Fraction(SEEK_AHEAD_SECONDS) or self._skips(time, wanted))
         ):
             self._jump(wanted)
         while not self._ended:
@@ -78,6 +83,17 @@ class PictureSource:
                 break
             self._shown, self._next = self._next, None
         return self._shown
+
+    def _skips(self, time: Fraction, wanted: Fraction) -> bool:
+        """Whether a jump from ``time`` on skips enough."""
+        if wanted < time + SKIPPED_SECONDS:
+            return False
+        if self._keys is None:
+            base = Fraction(self._stream.time_base or 0)
+            self._keys = [each.timestamp * base for each in self._stream.index_entries if each.is_keyframe]
+        # The index knows when they are decoded, which is a little before they are shown.
+        before = bisect_right(self._keys, wanted - SKIPPED_SECONDS / 2)
+        return before > 0 and self._keys[before - 1] > time + SKIPPED_SECONDS
 
     def _jump(self, wanted: Fraction) -> None:
         self._container.seek(max(0, int(wanted * av.time_base)), backward=True)

@@ -7,6 +7,7 @@ memory does not grow with length.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
+from contextlib import closing
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -21,6 +22,7 @@ from jaskel.core.destination import Quality
 from jaskel.core.plan import Frame, Plan
 from jaskel.core.plan.picture import Shown
 from jaskel.core.timebase import RATE, Ticks, frame_count, frame_start
+from jaskel.media.ahead import one_ahead
 from jaskel.media.captions.drawn import Overlay
 from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import put_into
@@ -28,8 +30,10 @@ from jaskel.media.conformed import write_samples
 from jaskel.media.cover import Cover, as_comment, put_into_flac
 from jaskel.media.graphics import Artist, Graphics
 from jaskel.media.picture import KEY_PICTURES, stamped
+from jaskel.media.picture_track import EncodedPictures, PictureTrack, SplicedPictures
 from jaskel.media.scene import Studio
 from jaskel.media.sound import Read, mix
+from jaskel.media.untouched import NOTHING_COPIED, copies_in
 
 STRETCH: Ticks = 5 * RATE
 SOUND_BITS = 192_000
@@ -212,6 +216,10 @@ CODINGS: dict[str, Coding] = {
 """The films that are written, by their keys among :mod:`jaskel.media.forms`."""
 
 
+COPYING = 0.1
+"""How long a picture takes that is copied, beside one that is encoded: its sound is mixed all the same."""
+
+
 def write_film(
     path: Path,
     plan: Plan,
@@ -229,58 +237,90 @@ def write_film(
     """A film, its sound of so many ``bits`` a second where that is compressed.
 
     ``originals`` gives the file with the pictures of a recording; ``overlay`` burns captions into them, ``track`` is a track of
-    captions that players show or hide.
+    captions that players show or hide. H.264 that nothing touches is copied (:mod:`jaskel.media.untouched`).
     """
     frame = plan.frame
     options = coding.pictures[quality]
     if coding.video == "libx264" and frame.width * frame.height > 1920 * 1080:
         options = options | SHORT_LOOK
-    with av.open(str(path), "w", format=coding.container, options=dict(coding.opened)) as out:
+    copies = NOTHING_COPIED
+    if coding.video == "libx264":
+        copies = copies_in(plan, originals, quality, overlay.ranges if overlay else ())
+    with (
+        closing(ProgrammePictures(plan, originals, artist)) as seen,
+        av.open(str(path), "w", format=coding.container, options=dict(coding.opened)) as out,
+    ):
         out.metadata.update(tags.metadata())
         put_into(out, tags.chapters)
-        video: Any = out.add_stream(coding.video, rate=frame.rate, options=options)
-        video.width, video.height, video.pix_fmt = frame.width, frame.height, "yuv420p"
-        video.thread_type = "AUTO"
+        video: PictureTrack = (
+            SplicedPictures(out, copies, frame, options) if copies else EncodedPictures(out, coding.video, frame, options)
+        )
         audio: Any = out.add_stream(coding.audio, rate=RATE, layout="stereo")
         if not coding.audio.startswith("pcm"):
             audio.bit_rate = bits
         if track:
             track.begin(out, coding.container)
         Cover(out, tags.cover if coding.container == "mp4" else b"").write()
-        heard = stretches(plan, read, lambda _: None)
-        heard_to = -1
-        for number, picture in enumerate(pictures(plan, originals, artist)):
-            at = frame_start(number, frame.rate)
-            while heard_to <= at and (stretch := next(heard, None)):
-                begin, sound = stretch
-                out.mux(audio.encode(_audio_frame(sound, begin)))
-                heard_to = begin + len(sound)
-            if track:
-                out.mux([*track.until(at)])
-            shown = overlay.over(picture, at) if overlay else picture
-            out.mux(video.encode(stamped(shown, number, frame.rate)))
-            progress(min(at, plan.length))
-        for begin, sound in heard:
-            out.mux(audio.encode(_audio_frame(sound, begin)))
+        out.start_encoding()
+        share = plan.length / (seen.count - len(copies.numbers) * (1 - COPYING))
+        with closing(one_ahead(_encoded_sound(plan, read, audio))) as heard:
+            heard_to, done = -1, 0.0
+            for number in range(seen.count):
+                at = frame_start(number, frame.rate)
+                while heard_to <= at and (part := next(heard, None)):
+                    heard_to, packets = part
+                    out.mux(packets)
+                if track:
+                    out.mux([*track.until(at)])
+                if number in copies.numbers:
+                    out.mux(video.copy(number))
+                else:
+                    shown = seen.picture(number)
+                    out.mux(video.encode(stamped(overlay.over(shown, at) if overlay else shown, number, frame.rate)))
+                progress(round(done))
+                done += share * (COPYING if number in copies.numbers else 1)
+            for _, packets in heard:
+                out.mux(packets)
         if track:
             out.mux([*track.until(plan.length)])
-        out.mux(video.encode())
-        out.mux(audio.encode())
+        out.mux(video.end())
+
+
+def _encoded_sound(plan: Plan, read: Read, audio: Any) -> Iterator[tuple[Ticks, list[av.Packet]]]:
+    """What is to be written of the sound of a plan, and up to where it reaches."""
+    for begin, sound in stretches(plan, read, lambda _: None):
+        yield begin + len(sound), audio.encode(_audio_frame(sound, begin))
+    yield plan.length, audio.encode()
+
+
+class ProgrammePictures:
+    """The pictures of a programme with what is drawn over them, which are asked for in order. Close it after use."""
+
+    def __init__(self, plan: Plan, originals: Callable[[str], Path], artist: Artist) -> None:
+        self._plan, frame = plan, plan.frame
+        self._graphics = Graphics(plan.overlays, artist, frame.width, frame.height)
+        self._studio = Studio(frame, originals, artist)
+
+    def close(self) -> None:
+        self._studio.close()
+
+    @property
+    def count(self) -> int:
+        """How many there are."""
+        return frame_count(self._plan.length, self._plan.frame.rate)
+
+    def picture(self, number: int) -> av.VideoFrame:
+        """What is seen in the frame with a number."""
+        at = min(frame_start(number, self._plan.frame.rate), self._plan.length - 1)
+        layer = self._plan.layer_at(at)
+        assert layer is not None
+        return self._graphics.over(self._studio.picture(layer.shown, at - layer.begin), at)
 
 
 def pictures(plan: Plan, originals: Callable[[str], Path], artist: Artist) -> Iterator[av.VideoFrame]:
-    """One picture for each frame of the programme: what the plan shows at that moment, with what is drawn over it."""
-    frame = plan.frame
-    graphics = Graphics(plan.overlays, artist, frame.width, frame.height)
-    studio = Studio(frame, originals, artist)
-    try:
-        for number in range(frame_count(plan.length, frame.rate)):
-            at = min(frame_start(number, frame.rate), plan.length - 1)
-            layer = plan.layer_at(at)
-            assert layer is not None
-            yield graphics.over(studio.picture(layer.shown, at - layer.begin), at)
-    finally:
-        studio.close()
+    """One picture for each frame of the programme."""
+    with closing(ProgrammePictures(plan, originals, artist)) as seen:
+        yield from map(seen.picture, range(seen.count))
 
 
 def write_stretch(

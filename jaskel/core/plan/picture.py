@@ -246,6 +246,14 @@ class Layer:
         """The first camera that is seen, if one is."""
         return self.shown.views[0].camera if isinstance(self.shown, Scene) else None
 
+    @property
+    def as_filmed(self) -> Camera | None:
+        """The camera whose pictures are seen alone, whole, and as they were filmed; None where anything else is seen."""
+        if not isinstance(self.shown, Scene) or len(self.shown.views) != 1 or self.shown.voice:
+            return None
+        camera = self.shown.views[0].camera
+        return None if camera.still or self.shown.views != (View(camera),) else camera
+
     def part(self, begin: Ticks, until: Ticks) -> Layer:
         """What of it lies between two places, counted from the first of them."""
         first, last = max(begin, self.begin), min(until, self.until)

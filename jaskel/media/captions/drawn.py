@@ -6,6 +6,7 @@ import unicodedata
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 
 import av
 import numpy as np
@@ -91,6 +92,11 @@ class Overlay:
         self._renderer = renderer
         self._screen: Screen | None = None
         self._patch: Patch | None = None
+
+    @property
+    def ranges(self) -> list[tuple[Ticks, Ticks]]:
+        """Where in the programme something of them is seen; the last moment has nothing to be seen."""
+        return [(at, end) for (at, screen), (end, _) in pairwise(self._moments) if screen]
 
     def over(self, frame: av.VideoFrame, at: Ticks) -> av.VideoFrame:
         """A picture (yuv420p, of the renderer's size) with what is seen of the captions at a place of the programme."""
