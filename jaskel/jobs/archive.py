@@ -17,7 +17,7 @@ import zlib
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime
 from pathlib import Path
-from typing import Any, cast
+from typing import IO, Any, BinaryIO, cast
 
 from sqlalchemy import DateTime, inspect, select
 from sqlalchemy.exc import SQLAlchemyError
@@ -156,12 +156,19 @@ def _digests_in(rows: Sequence[Values]) -> list[str]:
     return list(dict.fromkeys(DIGEST.findall(json.dumps(rows))))
 
 
-def unpack(home: Home, path: Path, may_change: Callable[[str], bool] = lambda _: True) -> tuple[str, list[str]]:
+def unpack(
+    home: Home,
+    path: Path,
+    may_change: Callable[[str], bool] = lambda _: True,
+    progress: Callable[[int], None] = lambda _: None,
+    settle: Callable[[Session, Episode], None] = lambda _session, _episode: None,
+) -> tuple[str, list[str]]:
     """Bring the episode of an archive in; gives its id, and those of the jobs that make what its recordings are heard by.
 
     It keeps its ids where they are free here, so that it is the same episode; where it is here already, a second one is made.
     It goes into its show where that is here and whoever brings it ``may_change`` that, else into a new one.
-    Nothing of it is stored unless all of it can be.
+    Nothing of it is stored unless all of it can be. ``progress`` is told how many bytes of its files have been read; ``settle``
+    is called with the episode before that is stored.
 
     Raises
     ------
@@ -171,13 +178,15 @@ def unpack(home: Home, path: Path, may_change: Callable[[str], bool] = lambda _:
     try:
         with zipfile.ZipFile(path) as packed:
             files, rows = _checked(packed)
-            room_for(home.vault.root, sum(size for _, size in files.values()), path.name)
-            _files_in(home, packed, files)
+            room_for(home.vault.root, sum(size for _, size in files.values()), "the episode")
+            _files_in(home, packed, files, progress)
     except UNREADABLE as error:
         raise _damaged() from error
     try:
         with home.database.write() as session:
-            return _rows_in(home, session, rows, may_change)
+            episode, jobs = _rows_in(home, session, rows, may_change)
+            settle(session, episode)
+            return episode.id, jobs
     except (SQLAlchemyError, *IMPOSSIBLE) as error:
         raise _damaged() from error
 
@@ -223,13 +232,30 @@ def _checked(packed: zipfile.ZipFile) -> tuple[Files, dict[str, list[Values]]]:
     return files, rows
 
 
-def _files_in(home: Home, packed: zipfile.ZipFile, files: Files) -> None:
+class _Counted:
+    """A file of an archive that tells how much of all has been read."""
+
+    def __init__(self, file: IO[bytes], before: int, progress: Callable[[int], None]) -> None:
+        self._file, self._come, self._progress = file, before, progress
+
+    def read(self, size: int) -> bytes:
+        content = self._file.read(size)
+        self._come += len(content)
+        self._progress(self._come)
+        return content
+
+
+def _files_in(home: Home, packed: zipfile.ZipFile, files: Files, progress: Callable[[int], None]) -> None:
+    come = 0
     for name, (digest, size) in files.items():
+        before, come = come, come + size
         with packed.open(name) as stream:
             if name.startswith("media/"):
                 if home.vault.intact(digest, size):
+                    progress(come)
                     continue
-                with home.vault.receive(cast(Any, stream), name, size) as received:
+                counted = _Counted(stream, before, progress)
+                with home.vault.receive(cast(BinaryIO, counted), name, size) as received:
                     if received.digest != digest:
                         raise _damaged()
                     home.vault.keep(received)
@@ -247,7 +273,7 @@ def _files_in(home: Home, packed: zipfile.ZipFile, files: Files) -> None:
 
 def _rows_in(
     home: Home, session: Session, rows: dict[str, list[Values]], may_change: Callable[[str], bool]
-) -> tuple[str, list[str]]:
+) -> tuple[Episode, list[str]]:
     (show_values,) = rows[Show.__tablename__]
     here = session.get(Show, show_values["id"])
     known_show = here if here is not None and may_change(here.id) else None
@@ -280,7 +306,7 @@ def _rows_in(
         home.vault.claim(recording.digest)
         # They are on the page already, or were left off it.
         jobs.append(add_job(session, "prepare", episode.id, recording.id, recording.length, laid=True).id)
-    return episode.id, jobs
+    return episode, jobs
 
 
 def _is_there(session: Session, table: type[Base], values: Values) -> bool:

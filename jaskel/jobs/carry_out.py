@@ -9,6 +9,7 @@ from pathlib import Path
 from jaskel.core.problem import Problem
 from jaskel.jobs import (
     address,
+    bring_episode,
     export,
     faces,
     fit,
@@ -88,6 +89,7 @@ def handlers() -> dict[str, Handler]:
         "pickup": pickup.make_line,
         "publish": publish.publish,
         "withdraw": publish.withdraw,
+        bring_episode.KIND: bring_episode.bring_episode,
         address.KIND: address.fetch_address,
         tell.KIND: tell.tell,
         mail.KIND: mail.carry_out_mail,

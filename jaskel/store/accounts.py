@@ -197,9 +197,7 @@ def person_by(session: Session, digest: str) -> Person | None:
     if found is None or found.created < now() - SIGNED_IN_FOR:
         return None
     if account := found.account:
-        rows = session.scalars(select(Member).where(Member.account_id == account.id))
-        roles = {row.show_id: Role(row.role) for row in rows}
-        return Person(account.id, account.name, account.mail, account.keeper, roles)
+        return person_of(session, account)
     link = found.guest_link
     if link is None or link.ends < now() or link.edition.deleted:
         return None
@@ -207,6 +205,13 @@ def person_by(session: Session, digest: str) -> Person | None:
     guest = f"guest-{digest_of(digest)[:12]}"
     episode = link.edition.episode
     return Person(guest, f"{found.guest} (guest)", edition=link.edition_id, show=episode.show_id, episode=episode.id)
+
+
+def person_of(session: Session, account: Account) -> Person:
+    """Somebody with an account, and what they are in which show."""
+    rows = session.scalars(select(Member).where(Member.account_id == account.id))
+    roles = {row.show_id: Role(row.role) for row in rows}
+    return Person(account.id, account.name, account.mail, account.keeper, roles)
 
 
 def invite(session: Session, label: str, *, show: Show | None = None, role: str = "", account: Account | None = None) -> str:

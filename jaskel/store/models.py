@@ -237,11 +237,15 @@ class Take(Deletable, Base):
 
 
 class Upload(Base):
-    """A file that comes in parts; what has come of it lies in the vault, under its id."""
+    """A file that comes in parts; what has come of it lies in the vault, under its id.
+
+    An archive belongs to no episode: it brings one. ``sender`` is the account that sends it, where there are accounts.
+    """
 
     __tablename__ = "uploads"
     id: Mapped[str] = mapped_column(primary_key=True, default=new_id)
-    episode_id: Mapped[str] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    episode_id: Mapped[str | None] = mapped_column(ForeignKey("episodes.id", ondelete="CASCADE"), index=True)
+    sender: Mapped[str] = mapped_column(default="")
     name: Mapped[str]
     length: Mapped[int] = mapped_column(BigInteger)
     placed: Mapped[bool]

@@ -41,7 +41,8 @@ OPEN = frozenset(
 
 SIGNED_IN = frozenset(
     (
-        "accounts.sign_out", "accounts.sign_out_everywhere", "accounts.change_password", "archives.bring",
+        "accounts.sign_out", "accounts.sign_out_everywhere", "accounts.change_password", "archives.begin",
+        "archives.progress", "archives.go_on", "archives.bring", "archives.unpacking", "archives.give_up",
         "openapi.openapi", "openapi.doc_url", "openapi.static",
         "gathered.hear", "history.compare", "house_captions.sample", "house_style.get_picture",
         "notices.stream", "pictures.preview", "pictures.search",

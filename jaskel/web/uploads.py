@@ -34,41 +34,24 @@ TUS = {"Tus-Resumable": "1.0.0", "Cache-Control": "no-store"}
 @api.post("/episodes/<episode_id>/uploads", responses={201: None})
 def begin(path: EpisodePath):  # type: ignore[no-untyped-def]
     """Begin a file. Its length stands in ``Upload-Length``; in ``Upload-Metadata`` its name, and what is to become of it."""
-    home = context().workshop.home
-    wanted, length = _wanted(), _number("Upload-Length")
-    room_for(home.vault.root, length, wanted.name)
-    with home.database.write() as session:
-        episode = find_episode(session, path.episode_id)
-        upload = Upload(
-            episode_id=episode.id, name=wanted.name, length=length, placed=wanted.placed, transcribe=wanted.transcribe
-        )
-        session.add(upload)
-        session.flush()
-        home.vault.upload(upload.id).touch()
-    return Response(status=201, headers={**TUS, "Location": f"/api/uploads/{upload.id}"})
+    with context().workshop.home.database.read() as session:
+        find_episode(session, path.episode_id)
+    return Response(status=201, headers={**TUS, "Location": f"/api/uploads/{begun(path.episode_id)}"})
 
 
 @api.get("/uploads/<upload_id>", responses={200: None})
 def progress(path: UploadPath):  # type: ignore[no-untyped-def]
     """How much of a file has come, in headers; asked with HEAD."""
     with context().workshop.home.database.read() as session:
-        upload = _find(session, path.upload_id)
-    come = context().workshop.home.vault.upload(upload.id).stat().st_size
-    return Response(headers={**TUS, "Upload-Offset": str(come), "Upload-Length": str(upload.length)})
+        return come_of(_find(session, path.upload_id))
 
 
 @api.patch("/uploads/<upload_id>", responses={204: None})
 def go_on(path: UploadPath):  # type: ignore[no-untyped-def]
     """Store the next part. What has come of one that breaks off is kept."""
-    vault = context().workshop.home.vault
     with context().workshop.home.database.read() as session:
         upload = _find(session, path.upload_id)
-    with _alone(upload.id):
-        come = vault.upload(upload.id).stat().st_size
-        if _number("Upload-Offset") != come:
-            raise Problem("wrong-offset", "A part of this file is missing. It is asked for again.", next=come)
-        come = vault.extend(upload.id, request.stream, upload.length - come)  # type: ignore[arg-type]
-    return Response(status=204, headers={**TUS, "Upload-Offset": str(come)})
+    return extended(upload)
 
 
 @api.post("/uploads/<upload_id>/finish", responses={201: RecordingOut})
@@ -82,6 +65,7 @@ def finish(path: UploadPath):  # type: ignore[no-untyped-def]
     try:
         with home.vault.arrived(upload.id) as received:
             wanted = UploadQuery(name=upload.name, transcribe=upload.transcribe, placed=upload.placed)
+            assert upload.episode_id
             return keep_received(received, upload.episode_id, wanted)
     finally:
         _forget(upload.id)
@@ -94,6 +78,37 @@ def give_up(path: UploadPath):  # type: ignore[no-untyped-def]
         upload = _find(session, path.upload_id)
     _forget(upload.id)
     return Response(status=204, headers=TUS)
+
+
+def begun(episode_id: str | None, sender: str = "") -> str:
+    """Begin a file as the headers of this request want it; gives the id of the upload."""
+    home = context().workshop.home
+    wanted, length = _wanted(), _number("Upload-Length")
+    room_for(home.vault.root, length, wanted.name)
+    told = {"name": wanted.name, "placed": wanted.placed, "transcribe": wanted.transcribe}
+    with home.database.write() as session:
+        upload = Upload(episode_id=episode_id, length=length, sender=sender, **told)
+        session.add(upload)
+        session.flush()
+        home.vault.upload(upload.id).touch()
+        return upload.id
+
+
+def come_of(upload: Upload) -> Response:
+    """How much of a file has come, as tus tells it."""
+    come = context().workshop.home.vault.upload(upload.id).stat().st_size
+    return Response(headers={**TUS, "Upload-Offset": str(come), "Upload-Length": str(upload.length)})
+
+
+def extended(upload: Upload) -> Response:
+    """Store the part of a file that this request brings."""
+    vault = context().workshop.home.vault
+    with _alone(upload.id):
+        come = vault.upload(upload.id).stat().st_size
+        if _number("Upload-Offset") != come:
+            raise Problem("wrong-offset", "A part of this file is missing. It is asked for again.", next=come)
+        come = vault.extend(upload.id, request.stream, upload.length - come)  # type: ignore[arg-type]
+    return Response(status=204, headers={**TUS, "Upload-Offset": str(come)})
 
 
 _under_way: set[str] = set()
@@ -123,9 +138,14 @@ def _forget(upload_id: str) -> None:
 
 def _find(session: Session, upload_id: str) -> Upload:
     upload = session.get(Upload, upload_id)
-    if upload is None or not context().workshop.home.vault.upload(upload_id).exists():
-        raise Missing("no-upload", "What had come of this file is not there any more. Add it again.")
+    if upload is None or not upload.episode_id or not context().workshop.home.vault.upload(upload_id).exists():
+        raise missing()
     return upload
+
+
+def missing() -> Missing:
+    """What is told where nothing has come of a file."""
+    return Missing("no-upload", "What had come of this file is not there any more. Add it again.")
 
 
 def _number(header: str) -> int:

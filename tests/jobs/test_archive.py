@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+import base64
 import io
 import json
 import random
 import zipfile
+from contextlib import suppress
 
 import pytest
 from conftest import RATE, Jaskel, tone, write_media
+from sqlalchemy import select
 
 from jaskel.cli import main
+from jaskel.core.problem import Problem
 from jaskel.core.transcript import Word
+from jaskel.jobs.archive import unpack
+from jaskel.jobs.bring_episode import KIND
+from jaskel.jobs.carry_out import carry_out
 from jaskel.settings import Settings
-from jaskel.store.models import Recording
+from jaskel.store.models import Job, Recording
 
 
 @pytest.fixture
@@ -62,8 +69,28 @@ def archive(jaskel, episode) -> bytes:
     return jaskel.client.get(f"/api/exports/{made['id']}/file").data
 
 
-def bring(jaskel, content, status=201):
-    return jaskel._checked(jaskel.client.post("/api/archives?name=a.zip", data=content), status)
+def send(jaskel, content) -> str:
+    """Send an archive in two parts; gives where it lies."""
+    name = base64.b64encode(b"a.zip").decode()
+    headers = {"Upload-Length": str(len(content)), "Upload-Metadata": f"filename {name}"}
+    address = jaskel.client.post("/api/archives", headers=headers).headers["Location"]
+    for part in (content[: len(content) // 2], content[len(content) // 2 :]):
+        come = jaskel.client.head(address).headers["Upload-Offset"]
+        assert jaskel.client.patch(address, headers={"Upload-Offset": come}, data=part).status_code == 204
+    return address
+
+
+def bring(jaskel, content):
+    """Bring in an episode; gives what is told of it."""
+    address = send(jaskel, content)
+    jaskel.post(f"{address}/bring", {}, 202)
+    jaskel.work()
+    return jaskel.get(f"{address}/job")
+
+
+def left(jaskel):
+    """What lies in the vault of archives that came."""
+    return [*(jaskel.workshop.home.vault.root / "uploads").iterdir()]
 
 
 def heard(jaskel, edition):
@@ -161,26 +188,69 @@ DAMAGED = {
 
 
 @pytest.mark.parametrize("how", DAMAGED)
-def test_what_is_damaged_is_told_and_nothing_of_it_is_stored(elsewhere, archive, how):
+def test_what_is_damaged_is_told_and_nothing_of_it_is_stored(elsewhere, archive, how, tmp_path):
     change, code = DAMAGED[how]
-    assert bring(elsewhere, changed(archive, change), 422)["code"] == code
+    (tmp_path / "a.zip").write_bytes(changed(archive, change))
+    with pytest.raises(Problem) as refused:
+        unpack(elsewhere.workshop.home, tmp_path / "a.zip")
+    assert refused.value.code == code
     assert elsewhere.get("/api/shows")["shows"] == []
 
 
-def test_bytes_changed_anywhere_bring_no_error_inside(elsewhere, archive):
+def test_bytes_changed_anywhere_bring_no_error_inside(elsewhere, archive, tmp_path):
     chance = random.Random(3)
     for _ in range(25):
         content = bytearray(archive)
         for _ in range(chance.choice([1, 4, 40])):
             content[chance.randrange(len(content))] = chance.randrange(256)
         content = bytes(content[: chance.choice([len(content), len(content) // 2])])
-        answer = elsewhere.client.post("/api/archives?name=a.zip", data=content)
-        assert answer.status_code in (201, 422), answer.text
+        (tmp_path / "a.zip").write_bytes(content)
+        with suppress(Problem):
+            unpack(elsewhere.workshop.home, tmp_path / "a.zip")
 
 
 def test_what_is_no_archive_is_told(elsewhere):
-    assert bring(elsewhere, b"", 422)["code"] == "no-archive"
-    assert bring(elsewhere, b"no zip at all", 422)["code"] == "damaged-archive"
+    address = send(elsewhere, b"")
+    assert elsewhere.post(f"{address}/bring", {}, 422)["code"] == "no-archive"
+    job = bring(elsewhere, b"no zip at all")["job"]
+    assert job["state"] == "failed"
+    assert "damaged" in job["trouble"]
+    assert elsewhere.get("/api/shows")["shows"] == []
+
+
+def test_it_tells_how_far_it_is_and_leaves_nothing_behind(elsewhere, archive):
+    address = send(elsewhere, archive)
+    assert elsewhere.post(f"{address}/bring", {}, 202)["job"]["state"] == "queued"
+    assert len(left(elsewhere)) == 1
+    elsewhere.work()
+    job = elsewhere.get(f"{address}/job")["job"]
+    assert (job["state"], job["done"]) == ("done", job["total"])
+    assert job["total"] == len(archive)
+    assert not left(elsewhere)
+
+
+def test_it_is_given_up_while_it_comes_and_while_it_waits(elsewhere, archive):
+    for wait in (False, True):
+        address = send(elsewhere, archive)
+        if wait:
+            elsewhere.post(f"{address}/bring", {}, 202)
+        assert elsewhere.client.delete(address).status_code == 204
+        assert not left(elsewhere)
+        elsewhere.work()
+        assert elsewhere.get("/api/shows")["shows"] == []
+        assert elsewhere.client.head(address).status_code == 404
+
+
+def test_a_job_that_is_begun_again_brings_it_once(elsewhere, archive):
+    address = send(elsewhere, archive)
+    elsewhere.post(f"{address}/bring", {}, 202)
+    elsewhere.work()
+    with elsewhere.workshop.home.database.write() as session:
+        job = session.scalar(select(Job).where(Job.kind == KIND))
+        job.state = "queued"
+    carry_out(elsewhere.workshop, job.id)
+    (show,) = elsewhere.get("/api/shows")["shows"]
+    assert len(show["episodes"]) == 1
 
 
 def test_from_the_command_line(episode, archive, tmp_path, capsys):

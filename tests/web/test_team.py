@@ -15,9 +15,10 @@ from jaskel import cli
 from jaskel.core.problem import Problem
 from jaskel.core.roles import EVERYTHING, OF_OPERATIONS, RIGHTS, Right, Role, right_for
 from jaskel.core.transcript import Word
+from jaskel.jobs.archive import pack
 from jaskel.settings import Settings
 from jaskel.store import accounts
-from jaskel.store.models import Account, Happening, SignIn, now
+from jaskel.store.models import Account, Episode, Happening, SignIn, now
 from jaskel.web.app import create_app
 from jaskel.web.asked import ASKED
 from jaskel.web.gate import AT_JOBS, KEEPERS, NEEDS, OPEN, SIGNED_IN, STAND_INS, limiter
@@ -381,6 +382,26 @@ class TestRoles:
     def test_what_is_about_all_of_jaskel_is_the_keepers(self, team):
         teo = Person(team, team.account("Teo Marsh"))
         assert teo.post("/api/weights", {"name": "large"}, 403)["code"] == "not-allowed-to"
+
+    def test_an_archive_is_brought_by_who_sends_it_and_its_show_is_theirs(self, team, episode):
+        """In a show one does not see, nothing is put: a second one is made."""
+        home, path = team.workshop.home, team.workshop.settings.data / "a.zip"
+        with home.database.read() as session:
+            pack(home, session, session.get_one(Episode, episode["id"]), path)
+        ann = team.member("Ann Hale", team.keeper.post("/api/shows", {"name": "Gulls", "about": ""}, 201)["id"], "editor")
+        headers = {"Upload-Length": str(path.stat().st_size), "Upload-Metadata": "filename YS56aXA="}
+        address = ann.client.post("/api/archives", headers=headers).headers["Location"]
+        for method in (team.keeper.client.head, team.keeper.client.delete):
+            assert method(address).status_code == 404
+        ann.client.patch(address, headers={"Upload-Offset": "0"}, data=path.read_bytes())
+        ann.post(f"{address}/bring", {}, 202)
+        team.work()
+        brought = ann.get(f"{address}/job")
+        assert brought["job"]["state"] == "done"
+        team.keeper.get(f"{address}/job", 404)
+        assert ann.get(f"/api/episodes/{brought['episode']}")["may"]
+        assert {each["name"] for each in ann.get("/api/shows")["shows"]} == {"Gulls", "Ropewalk"}
+        assert brought["episode"] != episode["id"]
 
     def test_steps_carry_the_name_of_the_account_whatever_a_window_says(self, team, episode):
         teo = team.member("Teo Marsh", episode["show_id"], "editor")

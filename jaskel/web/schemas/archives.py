@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from jaskel.web.schemas.common import Name
+from jaskel.web.schemas.work import JobOut
 
 
-class ArchiveQuery(BaseModel):
-    name: Name
+class ArchivePath(BaseModel):
+    archive_id: str
 
 
-class BroughtEpisodeOut(BaseModel):
-    """An episode that came in an archive."""
+class ArchiveOut(BaseModel):
+    """An episode that comes in an archive; the rest is told once it is there."""
 
-    episode: str
-    show: str
-    title: str
+    job: JobOut
+    episode: str = ""
+    show: str = ""
+    title: str = ""

@@ -1,8 +1,8 @@
 /** Sending files, one after the other, as they are; what is refused is kept to be shown. */
 import { create } from "zustand";
-import { DetailedError, Upload as Sending } from "tus-js-client";
-import { client, got, queryClient, Refusal, UNREACHABLE } from "../../api/client";
+import { client, got, queryClient, UNREACHABLE } from "../../api/client";
 import { keys } from "../../api/queries";
+import { problemOf, sendFile } from "../../api/sending";
 import { failed } from "../../desk/desk";
 
 export interface Upload {
@@ -94,27 +94,21 @@ async function settle(group: Group): Promise<void> {
   void queryClient.invalidateQueries({ queryKey: keys.episode(episode) });
 }
 
-interface Refused {
-  detail?: string;
-  code?: string;
-  facts?: { recording?: string };
-}
-
-/** Bytes that are sent at a time: so much is sent again where a connection breaks off. */
-const PART = 16_000_000;
-
-/** Seconds after which it is tried again, and again; meanwhile a server may be started anew. */
-const RETRIES = [0, 1, 2, 4, 8, 15, 30, 60].map((each) => 1000 * each);
-
-/** Sends a file in parts by the tus protocol; one that was begun before, even in a tab that was closed, goes on. */
 async function send(upload: Upload): Promise<void> {
-  const { episode } = upload.group;
+  const { episode, size } = upload.group;
   change(upload.id, { state: "sending", trouble: "" });
   try {
-    const address = await sent(upload);
+    const { sent, giveUp } = sendFile({
+      file: upload.file,
+      endpoint: `/api/episodes/${episode}/uploads`,
+      metadata: { placed: String(size === 1) },
+      purpose: `${episode} ${size === 1}`,
+      onProgress: (bytes) => change(upload.id, { sent: bytes }),
+    });
+    running.set(upload.id, giveUp);
+    const id = await sent;
     running.delete(upload.id);
-    if (!address) return;
-    const id = address.slice(address.lastIndexOf("/") + 1);
+    if (!id) return;
     const recording = await got(client.POST("/api/uploads/{upload_id}/finish", { params: { path: { upload_id: id } } }));
     upload.group.recordings.push(recording.id);
     dismiss(upload.id);
@@ -126,43 +120,6 @@ async function send(upload: Upload): Promise<void> {
     running.delete(upload.id);
     void queryClient.invalidateQueries({ queryKey: keys.episode(episode) });
   }
-}
-
-/** What a refusal says, by the server's answer or by what tus makes of it. */
-function problemOf(error: unknown): Refused {
-  if (error instanceof Refusal) return error.problem as Refused;
-  if (!(error instanceof DetailedError)) return {};
-  try {
-    return JSON.parse(error.originalResponse?.getBody() ?? "") as Refused;
-  } catch {
-    return {}; // no answer, or none from Jaskel
-  }
-}
-
-/** The address of the upload once all of it was sent; nothing where it was given up. */
-function sent(upload: Upload): Promise<string | undefined> {
-  const { file, group } = upload;
-  return new Promise((resolve, reject) => {
-    const sending = new Sending(file, {
-      endpoint: `/api/episodes/${group.episode}/uploads`,
-      chunkSize: PART,
-      retryDelays: RETRIES,
-      metadata: { filename: file.name, placed: String(group.size === 1) },
-      removeFingerprintOnSuccess: true,
-      fingerprint: () => Promise.resolve(["jaskel", group.episode, group.size === 1, file.name, file.size, file.lastModified].join(" ")),
-      onProgress: (bytes) => change(upload.id, { sent: bytes }),
-      onSuccess: () => resolve(sending.url ?? undefined),
-      onError: reject,
-    });
-    running.set(upload.id, () => {
-      void sending.abort(true).catch(() => undefined);
-      resolve(undefined);
-    });
-    void sending.findPreviousUploads().then(([before]) => {
-      if (before) sending.resumeFromPreviousUpload(before);
-      sending.start();
-    });
-  });
 }
 
 /** Send once more what could not be sent: what has come of it already is not sent again. */
