@@ -82,8 +82,23 @@ AT_JOBS = frozenset(("work.cancel", "work.pause", "work.first", "work.retry"))
 
 ID = re.compile(r"(?<![0-9a-f])[0-9a-f]{12}(?![0-9a-f])")
 
-limiter = Limiter(get_remote_address, storage_uri="memory://", strategy="moving-window")
-"""Counts tries at passwords and links, for each address they come from."""
+MOST_REQUESTS = "6000 per minute"
+"""What one account may ask, with many windows open: far more than pages do, less than takes a server from others."""
+
+
+def _sender() -> str:
+    """Who is counted: an account, or the address of who has not signed in."""
+    return asking().id or get_remote_address()
+
+
+limiter = Limiter(
+    _sender,
+    application_limits=[lambda: MOST_REQUESTS],
+    application_limits_exempt_when=lambda: asking() is ANYBODY,
+    storage_uri="memory://",
+    strategy="moving-window",
+)
+"""Counts what each account asks, and tries at passwords and links for each address they come from."""
 
 GUESSES = "10 per minute; 60 per hour"
 """Tries that one address has at passwords and secrets of links."""

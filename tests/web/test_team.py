@@ -19,6 +19,7 @@ from jaskel.jobs.archive import pack
 from jaskel.settings import Settings
 from jaskel.store import accounts
 from jaskel.store.models import Account, Episode, Happening, SignIn, now
+from jaskel.web import gate
 from jaskel.web.app import create_app
 from jaskel.web.asked import ASKED
 from jaskel.web.gate import AT_JOBS, KEEPERS, NEEDS, OPEN, SIGNED_IN, STAND_INS, limiter
@@ -166,6 +167,14 @@ class TestSigningIn:
         stranger = team.app.test_client()
         asked = {"mail": "orla@example.org", "password": "guess"}
         assert [stranger.post("/api/sign-in", json=asked).status_code for _ in range(12)].count(429) >= 1
+
+    def test_whoever_asks_far_too_much_waits_and_nobody_else(self, team, episode, monkeypatch):
+        monkeypatch.setattr(gate, "MOST_REQUESTS", "20 per minute")
+        ann = team.member("Ann Hale", episode["show_id"], "editor")
+        limiter.reset()
+        answers = [ann.client.get("/api/shows").status_code for _ in range(22)]
+        assert answers == [200] * 20 + [429] * 2
+        team.keeper.get("/api/shows")
 
     def test_secrets_are_kept_as_digests(self, team, settings):
         kept = settings.database.read_bytes() + (settings.database.with_name("jaskel.db-wal")).read_bytes()
