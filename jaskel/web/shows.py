@@ -35,6 +35,7 @@ from jaskel.store.models import (
     Show,
     SpellingRow,
     Take,
+    TrackRow,
     now,
 )
 from jaskel.store.notices import post
@@ -191,7 +192,9 @@ NOTHING = 0, 0, 0, WaitingOut()
 def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
     """Shows with their episodes, in as few questions to the database however many there are."""
     shows = session.scalars(wanted.options(selectinload(Show.episodes))).all()
-    speech = Recording.kind == "speech"
+    # What a session hears by another track, as cameras are, needs no words of its own.
+    unheard = select(TrackRow.recording_id).where(~TrackRow.sounds)
+    speech = (Recording.kind == "speech") & Recording.id.not_in(unheard)
     states = {
         episode: (count, transcribed, busy, WaitingOut(preparing=preparing, failed=failed, to_transcribe=silent))
         for episode, count, transcribed, busy, preparing, failed, silent in session.execute(

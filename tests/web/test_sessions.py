@@ -10,6 +10,7 @@ from conftest import DEMO, RATE, tone, write_media
 from jaskel.core.plan import Feed
 from jaskel.core.source import Recorded
 from jaskel.core.transcript import Word
+from jaskel.store.models import Recording
 
 
 def noise(seconds: float, seed: int) -> np.ndarray:
@@ -151,6 +152,16 @@ class TestJoined:
         _, session = joined
         change(jaskel, session, 0, sounds=False)
         assert change(jaskel, session, 1, 422, sounds=False)["code"] == "silent"
+
+    def test_what_is_not_heard_waits_for_no_words(self, jaskel, joined):
+        _, session = joined
+        with jaskel.workshop.home.database.write() as stored:
+            for recording in stored.query(Recording):
+                recording.transcript_state = "none"
+        waiting = lambda: jaskel.get("/api/shows")["shows"][0]["episodes"][0]["waiting"]["to_transcribe"]  # noqa: E731
+        before = waiting()
+        change(jaskel, session, 0, sounds=False)
+        assert waiting() == before - 1
 
     def test_a_track_is_not_removed_by_itself(self, jaskel, joined):
         _, session = joined
