@@ -97,6 +97,7 @@ def main(arguments: list[str] | None = None) -> int:
         ("backup", "copy everything that is stored, also while it is in use", keeping.add_backup_arguments, keeping.run_backup),
         ("restore", "put a backup where there are no data", keeping.add_restore_arguments, keeping.run_restore),
         ("check", "look whether everything that is stored is whole", keeping.add_check_arguments, keeping.run_check),
+        ("move", "copy everything from the file to a PostgreSQL, or back", keeping.add_move_arguments, keeping.run_move),
     ):
         command = commands.add_parser(name, help=about)
         add(command)

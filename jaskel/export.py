@@ -42,7 +42,7 @@ def run(options: argparse.Namespace) -> int:
     from jaskel.store.models import Episode, Export, Job
 
     settings = Settings.from_environment(options.data and options.data.resolve())
-    if not settings.database.exists():
+    if not settings.has_data:
         raise Problem("no-data", f"There are no data of Jaskel in {settings.data}. Name their folder with --data.")
     if not options.into.is_dir():
         raise Problem("no-folder", f"There is no folder {options.into}. Make it first.")

@@ -1,4 +1,4 @@
-"""``jaskel backup``, ``restore`` and ``check``: keeping what is stored."""
+"""``jaskel backup``, ``restore``, ``check`` and ``move``: keeping what is stored."""
 
 from __future__ import annotations
 
@@ -21,6 +21,13 @@ def add_restore_arguments(parser: argparse.ArgumentParser) -> None:
 
 def add_check_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--mend", action="store_true", help="make good what can be made good")
+    _add_data(parser)
+
+
+def add_move_arguments(parser: argparse.ArgumentParser) -> None:
+    where = parser.add_mutually_exclusive_group(required=True)
+    where.add_argument("--into", metavar="postgresql://…", help="an empty database that takes everything in the data folder's")
+    where.add_argument("--out-of", metavar="postgresql://…", help="the database that all goes back from into the data folder")
     _add_data(parser)
 
 
@@ -57,7 +64,7 @@ def run_check(options: argparse.Namespace) -> int:
     from jaskel.store.home import Home
 
     settings = _settings(options)
-    if not settings.database.exists():
+    if not settings.has_data:
         raise Problem("no-data", f"There are no data of Jaskel in {settings.data}. Name their folder with --data.")
     home = Home(settings)
     wrong = 0
@@ -70,3 +77,27 @@ def run_check(options: argparse.Namespace) -> int:
         home.close()
     print("Everything is whole." if not wrong else f"{wrong} {'thing is' if wrong == 1 else 'things are'} wrong.")
     return 1 if wrong else 0
+
+
+def run_move(options: argparse.Namespace) -> int:
+    """Copy all rows from the file to a PostgreSQL or back; what they were copied from stays as it is."""
+    from contextlib import closing
+
+    from jaskel.core.problem import Problem
+    from jaskel.settings import database_address
+    from jaskel.store.database import Database
+    from jaskel.store.move import copy_rows
+    from jaskel.web.serve import in_use
+
+    settings = _settings(options)
+    file, address = settings.database, database_address(options.into or options.out_of)
+    if options.into and not file.exists():
+        raise Problem("no-data", f"There are no data of Jaskel in {settings.data}. Name their folder with --data.")
+    with in_use(settings), closing(Database(file)) as ours, closing(Database(address)) as shared:
+        source, target = (ours, shared) if options.into else (shared, ours)
+        source.migrate()
+        rows = copy_rows(source, target, lambda table, count: print(f"{table}: {count}", file=sys.stderr))
+    print(f"{rows} rows copied, and each is the same")
+    if options.into:
+        print(f"Set JASKEL_DATABASE to that address from now on. {file} stays as it is.")
+    return 0

@@ -17,6 +17,7 @@ class Settings:
 
     Environment: ``JASKEL_DATA`` (folder), ``JASKEL_HOST``, ``JASKEL_PORT``, ``JASKEL_MODEL`` (folder of recogniser
     weights), ``JASKEL_QUEUE`` (``redis://…`` for a shared queue; the default is a file beside the database),
+    ``JASKEL_DATABASE`` (``postgresql://…`` for a database that machines share; the default is a file in the data folder),
     ``JASKEL_RECORDING_HOST``, ``JASKEL_PICTURE_LIBRARY`` and ``JASKEL_PUBLISHING_HOST`` (addresses of a remote recording
     host, of a library of pictures, and of where episodes are published; the demo has simulated ones), ``JASKEL_REACH`` (hosts
     within this machine or its network that may be fetched from and told things, with commas between them), ``JASKEL_MAIL``
@@ -34,6 +35,7 @@ class Settings:
     port: int = 8750
     model: Path | None = None
     queue: str = ""
+    shared_database: str = ""
     recording_host: str = ""
     picture_library: str = ""
     publishing_host: str = ""
@@ -54,7 +56,7 @@ class Settings:
         Raises
         ------
         Problem
-            ``port`` or ``queue``, where one of them cannot be meant.
+            ``port``, ``queue`` or ``database``, where one of them cannot be meant.
         """
         env = os.environ
         return cls(
@@ -63,6 +65,7 @@ class Settings:
             port=_port(env.get("JASKEL_PORT") or "8750"),
             model=Path(env["JASKEL_MODEL"]).expanduser() if env.get("JASKEL_MODEL") else None,
             queue=_queue(env.get("JASKEL_QUEUE", "")),
+            shared_database=database_address(env.get("JASKEL_DATABASE", "")),
             recording_host=env.get("JASKEL_RECORDING_HOST", ""),
             picture_library=env.get("JASKEL_PICTURE_LIBRARY", ""),
             publishing_host=env.get("JASKEL_PUBLISHING_HOST", ""),
@@ -80,6 +83,11 @@ class Settings:
     @property
     def database(self) -> Path:
         return self.data / "jaskel.db"
+
+    @property
+    def has_data(self) -> bool:
+        """Whether something is stored already, as far as can be told without looking into a shared database."""
+        return bool(self.shared_database) or self.database.exists()
 
     @property
     def vault(self) -> Path:
@@ -147,6 +155,8 @@ class Settings:
             values["JASKEL_MODEL"] = str(self.model)
         if self.queue:
             values["JASKEL_QUEUE"] = self.queue
+        if self.shared_database:
+            values["JASKEL_DATABASE"] = self.shared_database
         if self.recording_host:
             values["JASKEL_RECORDING_HOST"] = self.recording_host
         if self.picture_library:
@@ -210,6 +220,20 @@ def _queue(value: str) -> str:
 
 STAND_IN = "stand-in"
 """Mail goes to the mailbox that ships with Jaskel."""
+
+
+def database_address(value: str) -> str:
+    """The address of a PostgreSQL, or nothing.
+
+    Raises
+    ------
+    Problem
+        ``database``.
+    """
+    if value and not value.startswith("postgresql://"):
+        # What follows may be a password.
+        raise Problem("database", "A shared database has an address such as postgresql://user@host/jaskel.")
+    return value
 
 
 def _mail(value: str) -> str:

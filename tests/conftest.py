@@ -13,6 +13,7 @@ import numpy as np
 import pytest
 import soundfile
 from hypothesis import settings as hypothesis_settings
+from postgresql import PostgreSQL, programs, running
 from sqlalchemy import select
 
 from jaskel.jobs.carry_out import carry_out
@@ -92,6 +93,15 @@ def talk(tmp_path_factory: pytest.TempPathFactory) -> Path:
     blocks = islice(decoded(DEMO / "mending-a-sail.mp4", 1), 75 * RATE // 1024)
     soundfile.write(path, np.concatenate(list(blocks)), RATE)
     return path
+
+
+@pytest.fixture(scope="session")
+def postgresql(tmp_path_factory: pytest.TempPathFactory) -> Iterator[PostgreSQL]:
+    """A PostgreSQL that runs."""
+    if programs() is None:
+        pytest.skip("PostgreSQL is not installed here")
+    with running(tmp_path_factory.mktemp("server")) as server:
+        yield server
 
 
 @pytest.fixture

@@ -1,7 +1,8 @@
 """A copy of everything that is stored, taken while it is in use; the next one copies only what is new.
 
-The database is copied by SQLite itself, as it is at one moment. Files are copied after that: an original is in its place before
-any row names it, and files of the vault are never written to again, so the copy has all that its database names.
+The database is copied by SQLite itself, as it is at one moment; a PostgreSQL row by row, into the same form. Files are copied
+after that: an original is in its place before any row names it, and files of the vault are never written to again, so the
+copy has all that its database names.
 """
 
 from __future__ import annotations
@@ -13,9 +14,12 @@ from collections.abc import Callable, Iterator
 from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from jaskel.core.problem import Problem
 from jaskel.settings import Settings
+from jaskel.store.database import Database
+from jaskel.store.move import copy_rows
 
 DATABASE = "jaskel.db"
 PASSING = ("incoming", "uploads")
@@ -42,14 +46,14 @@ def back_up(settings: Settings, to: Path, say: Callable[[str], None] = lambda _:
     Problem
         ``no-data``, ``inside-itself``, or ``no-folder``.
     """
-    if not settings.database.exists():
+    if not settings.has_data:
         raise Problem("no-data", f"There are no data of Jaskel in {settings.data}. Name their folder with --data.")
     to = to.resolve()
     if to == settings.data or settings.data in to.parents or to in settings.data.parents:
         raise Problem("inside-itself", "A backup cannot lie within the data it is of, nor around them. Name another folder.")
     try:
         to.mkdir(parents=True, exist_ok=True)
-        _copy_database(settings.database, to / DATABASE)
+        _copy_database(settings, to / DATABASE)
         copied, kept, size = 0, 0, 0
         for path in _files(settings.data):
             place = to / path.relative_to(settings.data)
@@ -81,7 +85,7 @@ def restore(source: Path, settings: Settings) -> Backup:
     source = source.resolve()
     if not (source / DATABASE).is_file():
         raise Problem("no-backup", f"There is no backup in {source}. Name the folder that jaskel backup wrote.")
-    if settings.database.exists():
+    if not settings.shared_database and settings.database.exists():
         raise Problem("data-there", f"There are data in {settings.data} already. Name an empty folder with --data.")
     with closing(sqlite3.connect(source / DATABASE)) as known:
         if known.execute("PRAGMA quick_check").fetchone() != ("ok",):
@@ -91,20 +95,37 @@ def restore(source: Path, settings: Settings) -> Backup:
         for path in _files(source):
             copy(path, settings.data / path.relative_to(source))
             copied, size = copied + 1, size + path.stat().st_size
-        copy(source / DATABASE, settings.database)  # last: without it there are no data
+        if settings.shared_database:
+            _into(settings.shared_database, source / DATABASE)
+        else:
+            copy(source / DATABASE, settings.database)  # last: without it there are no data
     except OSError as error:
         raise Problem("no-folder", f"{settings.data} cannot be written: {error.strerror or error}.") from error
     return Backup(copied, 0, size)
 
 
-def _copy_database(source: Path, target: Path) -> None:
+def _copy_database(settings: Settings, target: Path) -> None:
     new = target.with_suffix(".new")
     new.unlink(missing_ok=True)
-    with closing(sqlite3.connect(source, timeout=60)) as old, closing(sqlite3.connect(new)) as copied:
-        old.backup(copied)
-        copied.execute("PRAGMA journal_mode=DELETE")
+    if settings.shared_database:
+        with closing(Database(settings.shared_database)) as shared, closing(Database(new)) as copied:
+            copy_rows(shared, copied)
+    else:
+        with closing(sqlite3.connect(settings.database, timeout=60)) as old, closing(sqlite3.connect(new)) as copy_of:
+            old.backup(copy_of)
+    with closing(sqlite3.connect(new)) as copy_of:
+        copy_of.execute("PRAGMA journal_mode=DELETE")
     _flush(new)
     new.replace(target)
+
+
+def _into(address: str, backup: Path) -> None:
+    """Put the database of a backup, of whatever version, into a PostgreSQL."""
+    with TemporaryDirectory() as folder:
+        known = Path(shutil.copy(backup, folder))
+        with closing(Database(known)) as old, closing(Database(address)) as shared:
+            old.migrate()
+            copy_rows(old, shared)
 
 
 def _files(root: Path) -> Iterator[Path]:

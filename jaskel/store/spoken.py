@@ -1,17 +1,17 @@
-"""Finding who said what, over all transcripts: SQLite's full-text index with a row for each part of a transcript."""
+"""Finding who said what, over all transcripts: a full-text index with a row for each part of a transcript."""
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import select, text
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.timebase import Ticks
+from jaskel.store import full_text
 from jaskel.store.models import Episode, Recording, Show, SpokenPart, TrackRow, TranscriptPart
 
 AROUND = 6
@@ -39,15 +39,13 @@ def index(session: Session, recording_id: str, start: Ticks, words: Sequence[Seq
         part = SpokenPart(recording_id=recording_id, start=start)
         session.add(part)
         session.flush()
-    session.execute(text("DELETE FROM spoken WHERE rowid = :id"), {"id": part.id})
-    said = " ".join(str(word[0]) for word in words)
-    session.execute(text("INSERT INTO spoken (rowid, words) VALUES (:id, :words)"), {"id": part.id, "words": said})
+    full_text.put(session, part.id, [str(word[0]) for word in words])
 
 
 def forget(session: Session, recording_id: str) -> None:
     """Take a recording out of the index."""
     for part in session.scalars(select(SpokenPart).where(SpokenPart.recording_id == recording_id)):
-        session.execute(text("DELETE FROM spoken WHERE rowid = :id"), {"id": part.id})
+        full_text.take_out(session, part.id)
         session.delete(part)
 
 
@@ -73,19 +71,19 @@ def search(
     words = re.findall(r"[^\W_]+", wanted.casefold())
     if not words:
         return []
-    phrase = f'"{" ".join(words)}"' + ("" if whole else "*")
-    rows = session.execute(
-        text(
-            "SELECT spoken_parts.recording_id, spoken_parts.start FROM spoken"
-            " JOIN spoken_parts ON spoken_parts.id = spoken.rowid"
-            " JOIN recordings ON recordings.id = spoken_parts.recording_id JOIN episodes ON episodes.id = recordings.episode_id"
-            " JOIN shows ON shows.id = episodes.show_id"
-            " WHERE spoken MATCH :phrase AND episodes.deleted IS NULL AND shows.deleted IS NULL"
-            " AND (:shows IS NULL OR shows.id IN (SELECT value FROM json_each(:shows)))"
-            " ORDER BY episodes.created DESC, spoken_parts.recording_id, spoken_parts.start LIMIT :most"
-        ),
-        {"phrase": phrase, "shows": None if shows is None else json.dumps([*shows]), "most": most},
+    places = (
+        select(SpokenPart.recording_id, SpokenPart.start)
+        .join(Recording, Recording.id == SpokenPart.recording_id)
+        .join(Episode)
+        .join(Show)
+        .where(SpokenPart.id.in_(full_text.parts_with(session, words, whole=whole)))
+        .where(Episode.deleted.is_(None), Show.deleted.is_(None))
+        .order_by(Episode.created.desc(), SpokenPart.recording_id, SpokenPart.start)
+        .limit(most)
     )
+    if shows is not None:
+        places = places.where(Show.id.in_(shows))
+    rows = session.execute(places).all()
     found: list[Said] = []
     for recording_id, start in rows:
         part = session.get_one(TranscriptPart, (recording_id, start))

@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 
 from sqlalchemy import Select as Query
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session, aliased, selectinload
 
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.note import Note
@@ -218,15 +218,14 @@ def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
             select(SessionRow.episode_id, func.count()).where(SessionRow.state == "proposed").group_by(SessionRow.episode_id)
         ).all()
     )
-    # SQLite takes the name from the row that has the latest time: https://www.sqlite.org/lang_select.html#bareagg
-    changed = {
-        episode: (at, who)
-        for episode, at, who in session.execute(
-            select(EditionRow.episode_id, func.max(LogEntry.at), LogEntry.who)
-            .join(LogEntry, LogEntry.edition_id == EditionRow.id)
-            .group_by(EditionRow.episode_id)
-        )
-    }
+    step = aliased(LogEntry)
+    newest = select(func.max(step.number)).where(step.edition_id == EditionRow.id).correlate(EditionRow).scalar_subquery()
+    steps = (
+        select(EditionRow.episode_id, LogEntry.at, LogEntry.who)
+        .join(LogEntry, (LogEntry.edition_id == EditionRow.id) & (LogEntry.number == newest))
+        .order_by(LogEntry.at)
+    )
+    changed = {episode: (at, who) for episode, at, who in session.execute(steps)}
 
     def state(episode: Episode) -> str:
         count, transcribed, busy, _ = states.get(episode.id, NOTHING)

@@ -1,0 +1,67 @@
+"""A PostgreSQL of the tests' own: begun where Debian's package is installed, else the tests that need one are left out."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import socket
+import subprocess
+from collections.abc import Iterator
+from contextlib import contextmanager
+from itertools import count
+from pathlib import Path
+
+import psycopg
+
+_numbers = count(1)
+
+
+def programs() -> Path | None:
+    """The folder of PostgreSQL's programs; None where it is not installed."""
+    if found := shutil.which("initdb"):
+        return Path(found).parent
+    return max(Path("/usr/lib/postgresql").glob("*/bin"), default=None, key=lambda path: int(path.parent.name))
+
+
+class PostgreSQL:
+    """A server that runs; it answers on a free port of this machine."""
+
+    def __init__(self, port: int) -> None:
+        self._base = f"postgresql://jaskel@127.0.0.1:{port}"
+
+    def database(self) -> str:
+        """The address of a new empty database."""
+        name = f"jaskel_{os.getpid()}_{next(_numbers)}"
+        with psycopg.connect(f"{self._base}/postgres", autocommit=True) as connection:
+            connection.execute(f"CREATE DATABASE {name}")
+        return f"{self._base}/{name}"
+
+
+@contextmanager
+def running(folder: Path) -> Iterator[PostgreSQL]:
+    """Begin one in a folder, and end it."""
+    found = programs()
+    assert found
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    # It never runs as root.
+    before = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
+    data = folder / "postgresql"
+    data.mkdir()
+    if before:
+        shutil.chown(data, "postgres")
+        for parent in (folder, *folder.parents):
+            if not parent.stat().st_mode & 0o001:
+                parent.chmod(parent.stat().st_mode | 0o011)
+
+    def run(*command: str) -> None:
+        subprocess.run([*before, *command], check=True, stdout=subprocess.DEVNULL, cwd="/")
+
+    run(str(found / "initdb"), "-D", str(data), "-U", "jaskel", "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
+    options = f"-p {port} -h 127.0.0.1 -k {data} -c fsync=off -c max_connections=60"
+    run(str(found / "pg_ctl"), "-D", str(data), "-o", options, "-l", str(data / "log"), "-w", "start")
+    try:
+        yield PostgreSQL(port)
+    finally:
+        run(str(found / "pg_ctl"), "-D", str(data), "-m", "immediate", "-w", "stop")
