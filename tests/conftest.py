@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 from collections.abc import Iterator
 from fractions import Fraction
 from itertools import islice
@@ -13,7 +14,7 @@ import numpy as np
 import pytest
 import soundfile
 from hypothesis import settings as hypothesis_settings
-from postgresql import PostgreSQL, programs, running
+from servers import PostgreSQL, programs, running_postgresql, running_redis
 from sqlalchemy import select
 
 from jaskel.jobs.carry_out import carry_out
@@ -100,8 +101,17 @@ def postgresql(tmp_path_factory: pytest.TempPathFactory) -> Iterator[PostgreSQL]
     """A PostgreSQL that runs."""
     if programs() is None:
         pytest.skip("PostgreSQL is not installed here")
-    with running(tmp_path_factory.mktemp("server")) as server:
+    with running_postgresql(tmp_path_factory.mktemp("server")) as server:
         yield server
+
+
+@pytest.fixture
+def redis(tmp_path: Path) -> Iterator[str]:
+    """The address of a Redis that runs."""
+    if shutil.which("redis-server") is None:
+        pytest.skip("Redis is not installed here")
+    with running_redis(tmp_path) as address:
+        yield address
 
 
 @pytest.fixture

@@ -189,7 +189,8 @@ def _dead(job: Job) -> bool:
     if int(pid) == os.getpid():
         return True  # it was another one with the same number
     try:
-        return psutil.Process(int(pid)).create_time() > job.beat + 1
+        process = psutil.Process(int(pid))
+        return process.status() == psutil.STATUS_ZOMBIE or process.create_time() > job.beat + 1
     except psutil.NoSuchProcess:
         return True
     except psutil.Error:

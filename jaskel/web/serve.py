@@ -13,7 +13,7 @@ import sys
 import time
 import urllib.request
 from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import contextmanager, nullcontext, suppress
 from errno import EADDRINUSE
 from pathlib import Path
 
@@ -39,7 +39,8 @@ def serve(settings: Settings, path: str = "/") -> int:
         ``in-use``, ``no-data-folder``, ``bad-database``, ``port-taken``, ``bad-host`` or ``no-queue``: why it cannot run.
     """
     _check_reach(settings)
-    with in_use(settings):
+    # Of a shared database there may be as many servers as one wants.
+    with nullcontext() if settings.shared_database else in_use(settings):
         _check_port(settings)
         check_queue(settings)
         _bring_up_to_date(settings)
@@ -81,7 +82,8 @@ def _bring_up_to_date(settings: Settings) -> None:
     try:
         home = Home(settings)
         home.database.migrate()
-        home.sweep()
+        if not settings.shared_database:
+            home.sweep()  # what is half made may be what another machine is making
         home.close()
     except OSError as error:
         raise Problem("no-data-folder", f"{settings.data} cannot be used for data: {error.strerror or error}.") from error

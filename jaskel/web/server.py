@@ -15,6 +15,7 @@ from collections.abc import AsyncIterator, Awaitable, Callable, MutableMapping
 from contextlib import asynccontextmanager, suppress
 from typing import Any
 
+import psycopg
 import uvicorn
 from a2wsgi import WSGIMiddleware
 from flask import Flask
@@ -41,6 +42,9 @@ STALL_SECONDS = 30.0
 
 PIECE = 1 << 18
 LOOK_SECONDS = 0.2
+LISTEN_SECONDS = 1.0
+"""So long a bell is waited for at a time; a server that ends waits for that."""
+
 SIGN_OF_LIFE_SECONDS = 10.0
 LOOK_AT_VIEWER_SECONDS = 10.0
 """So often it is looked whether somebody is still signed in, and what they see."""
@@ -190,6 +194,8 @@ class Board:
 
     def __init__(self, home: Home) -> None:
         self._home = home
+        shared = home.settings.shared_database
+        self._bell = notices.Bell(shared) if shared else None
         self._windows: set[asyncio.Queue[Told]] = set()
         self._reading: asyncio.Task[None] | None = None
         self._begins = asyncio.Lock()
@@ -254,12 +260,22 @@ class Board:
         """Hand on what is newer than number ``seen`` while there is a window."""
         while self._windows:
             with suppress(Exception):  # a locked database is asked again
+                if self._bell:
+                    await asyncio.to_thread(self._bell.listen)
                 for each in await asyncio.to_thread(self._since, seen):
                     seen = each[0]
                     for window in self._windows:
                         if not window.full():
                             window.put_nowait(each)
-            await asyncio.sleep(LOOK_SECONDS)
+            await self._news()
+
+    async def _news(self) -> None:
+        """Wait until there may be something new."""
+        if self._bell:
+            with suppress(psycopg.Error):
+                await asyncio.to_thread(self._bell.wait, LISTEN_SECONDS)
+                return
+        await asyncio.sleep(LOOK_SECONDS)
 
     def _newest(self) -> int:
         with self._home.database.read() as session:

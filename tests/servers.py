@@ -1,4 +1,4 @@
-"""A PostgreSQL of the tests' own: begun where Debian's package is installed, else the tests that need one are left out."""
+"""Servers of the tests' own: begun where Debian's packages are installed, else the tests that need them are left out."""
 
 from __future__ import annotations
 
@@ -12,6 +12,9 @@ from itertools import count
 from pathlib import Path
 
 import psycopg
+from redis import Redis
+from redis.backoff import ExponentialBackoff
+from redis.retry import Retry
 
 _numbers = count(1)
 
@@ -21,6 +24,12 @@ def programs() -> Path | None:
     if found := shutil.which("initdb"):
         return Path(found).parent
     return max(Path("/usr/lib/postgresql").glob("*/bin"), default=None, key=lambda path: int(path.parent.name))
+
+
+def free_port() -> int:
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        return int(free.getsockname()[1])
 
 
 class PostgreSQL:
@@ -38,13 +47,11 @@ class PostgreSQL:
 
 
 @contextmanager
-def running(folder: Path) -> Iterator[PostgreSQL]:
+def running_postgresql(folder: Path) -> Iterator[PostgreSQL]:
     """Begin one in a folder, and end it."""
     found = programs()
     assert found
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
+    port = free_port()
     # It never runs as root.
     before = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
     data = folder / "postgresql"
@@ -65,3 +72,18 @@ def running(folder: Path) -> Iterator[PostgreSQL]:
         yield PostgreSQL(port)
     finally:
         run(str(found / "pg_ctl"), "-D", str(data), "-m", "immediate", "-w", "stop")
+
+
+@contextmanager
+def running_redis(folder: Path) -> Iterator[str]:
+    """Begin a Redis that keeps what it holds in a folder, and end it; gives its address."""
+    port = free_port()
+    command = ["redis-server", "--port", str(port), "--bind", "127.0.0.1", "--dir", str(folder), "--appendonly", "yes"]
+    with subprocess.Popen(command, stdout=subprocess.DEVNULL) as process:
+        address = f"redis://127.0.0.1:{port}/0"
+        try:
+            with Redis.from_url(address, retry=Retry(ExponentialBackoff(cap=0.5), 20)) as client:
+                client.ping()
+            yield address
+        finally:
+            process.terminate()
