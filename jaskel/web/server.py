@@ -194,8 +194,6 @@ class Board:
 
     def __init__(self, home: Home) -> None:
         self._home = home
-        shared = home.settings.shared_database
-        self._bell = notices.Bell(shared) if shared else None
         self._windows: set[asyncio.Queue[Told]] = set()
         self._reading: asyncio.Task[None] | None = None
         self._begins = asyncio.Lock()
@@ -258,24 +256,22 @@ class Board:
 
     async def _read(self, seen: int) -> None:
         """Hand on what is newer than number ``seen`` while there is a window."""
-        while self._windows:
-            with suppress(Exception):  # a locked database is asked again
-                if self._bell:
-                    await asyncio.to_thread(self._bell.listen)
-                for each in await asyncio.to_thread(self._since, seen):
-                    seen = each[0]
-                    for window in self._windows:
-                        if not window.full():
-                            window.put_nowait(each)
-            await self._news()
-
-    async def _news(self) -> None:
-        """Wait until there may be something new."""
-        if self._bell:
-            with suppress(psycopg.Error):
-                await asyncio.to_thread(self._bell.wait, LISTEN_SECONDS)
-                return
-        await asyncio.sleep(LOOK_SECONDS)
+        shared = self._home.settings.shared_database
+        bell = notices.Bell(shared) if shared else None
+        try:
+            while self._windows:
+                with suppress(Exception):  # a locked database is asked again
+                    if bell:
+                        await asyncio.to_thread(bell.listen)
+                    for each in await asyncio.to_thread(self._since, seen):
+                        seen = each[0]
+                        for window in self._windows:
+                            if not window.full():
+                                window.put_nowait(each)
+                await _news(bell)
+        finally:
+            if bell:
+                bell.close()
 
     def _newest(self) -> int:
         with self._home.database.read() as session:
@@ -290,6 +286,15 @@ class Board:
             return ANYBODY
         with self._home.database.read() as session:
             return person_by(session, sign_in)
+
+
+async def _news(bell: notices.Bell | None) -> None:
+    """Wait until there may be something new."""
+    if bell:
+        with suppress(psycopg.Error):
+            await asyncio.to_thread(bell.wait, LISTEN_SECONDS)
+            return
+    await asyncio.sleep(LOOK_SECONDS)
 
 
 def _event(notice: Notice) -> bytes:
