@@ -36,6 +36,7 @@ def run(options: argparse.Namespace) -> int:
 
     from jaskel.core.destination import BUILT_IN
     from jaskel.jobs.carry_out import carry_out
+    from jaskel.jobs.prepare import wake
     from jaskel.jobs.queue import add_job
     from jaskel.jobs.workshop import Workshop
     from jaskel.store.destinations import destinations_of
@@ -56,8 +57,10 @@ def run(options: argparse.Namespace) -> int:
             all_of_them = [*destinations_of(episode.show), *BUILT_IN]
             destination = _one(all_of_them, options.to, "destination", lambda each: (each.key, each.name))
             details = {"destination": destination.key, "called": destination.name}
+            first = wake(session, episode)
             job = add_job(session, "export", episode.id, edition.id, 0, **details)
-        carry_out(workshop, job.id)
+        for each in (*first, job.id):
+            carry_out(workshop, each)
         with workshop.home.database.read() as session:
             done = session.get_one(Job, job.id)
             if done.state != "done":

@@ -13,15 +13,17 @@ from jaskel.core.operations import Append
 from jaskel.core.problem import Problem
 from jaskel.core.timebase import Ticks, clock, from_seconds
 from jaskel.jobs.faces import start_faces
+from jaskel.jobs.process import start_processing
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import add_job, send
 from jaskel.jobs.workshop import Workshop
-from jaskel.media.conform import Conformed, already_conformed, conform
+from jaskel.media.conform import Conformed, already_conformed, conform, stretched
 from jaskel.media.picture import make_key_copy, make_thumbnail, make_working_copy
 from jaskel.media.probe import MediaInfo
 from jaskel.store.home import Home
 from jaskel.store.models import Episode, Job, Recording, SessionRow, TrackRow
 from jaskel.store.notices import post
+from jaskel.store.room import CLEARED
 from jaskel.store.vault import Received
 
 LONG_SECONDS = 60.0
@@ -72,13 +74,38 @@ def prepare(workshop: Workshop, job: Job, progress: Progress) -> None:
             post(session, "recording", recording.episode_id, id=recording.id)
             return
     if job.details.get("laid"):
+        _drift_again(home, recording)
         read_again(home, job.subject)
     else:
         take_in(home, job.subject, transcribe=bool(job.details.get("transcribe", True)))
 
 
+def _drift_again(home: Home, recording: Recording) -> None:
+    """Make the sound of a track whose clock drifts, as its session has it."""
+    with home.database.read() as session:
+        track = session.get(TrackRow, recording.id)
+    sound = home.vault.sound(recording.digest, track.drift if track else 0.0)
+    if track and track.drift and not sound.exists():
+        with home.vault.making(sound) as new:
+            stretched(home.vault.sound(recording.digest), track.drift, new)
+
+
+def wake(session: Session, episode: Episode) -> list[str]:
+    """Write down the jobs that make again what was cleared of an episode; gives their ids."""
+    jobs = []
+    for recording in episode.recordings:
+        if recording.state == CLEARED:
+            recording.state = "preparing"
+            jobs.append(add_job(session, "prepare", episode.id, recording.id, recording.length, laid=True).id)
+            post(session, "recording", episode.id, id=recording.id)
+    return jobs
+
+
 def read_again(home: Home, recording_id: str) -> None:
-    """Make a decoded recording ready that came with its editions: it lies where they have it."""
+    """Make a decoded recording ready that its editions have already: it lies where they have it.
+
+    Once all of its episode are, sound goes through the chains of the editions.
+    """
     jobs: list[str] = []
     with home.database.write() as session:
         recording = session.get_one(Recording, recording_id)
@@ -86,6 +113,12 @@ def read_again(home: Home, recording_id: str) -> None:
         if recording.info["picture"]:
             jobs.append(add_job(session, "picture", recording.episode_id, recording.id, recording.length).id)
         post(session, "recording", recording.episode_id, id=recording.id)
+        session.flush()
+        if all(each.state == "ready" for each in recording.episode.recordings):
+            for edition in recording.episode.editions:
+                opened = home.editions.open(session, edition.id)
+                if job := start_processing(home, session, edition.id, opened.edition):
+                    jobs.append(job)
     for job in jobs:
         send(home, job)
 

@@ -88,8 +88,9 @@ class Episode(Base):
 class Recording(Base):
     """A captured or imported piece of media.
 
-    ``state`` is ``preparing``, ``cut off`` (readable in part; a person decides), ``ready`` or ``failed``. ``digest`` names
-    the original in the vault, ``info`` is what the file says of itself, ``length`` is in ticks once its sound is decoded.
+    ``state`` is ``preparing``, ``cut off`` (readable in part; a person decides), ``ready``, ``cleared`` (what was made of it is
+    gone, see :mod:`jaskel.store.room`) or ``failed``. ``digest`` names the original in the vault, ``info`` is what the file
+    says of itself, ``length`` is in ticks once its sound is decoded.
     ``placed`` is whether it is (or goes) on the page by itself; one that came with others waits for a decision. ``kind`` is
     ``speech``, ``music``, ``still`` (a picture), ``video`` (to be seen, not heard) or ``pickup`` (a line said again, see
     :mod:`jaskel.store.pickups`); only speech goes on the page by itself.

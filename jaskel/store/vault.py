@@ -145,6 +145,10 @@ class Vault:
         self.claim(digest)
         shutil.rmtree(self.root / "derived" / digest, ignore_errors=True)
 
+    def derived(self, digest: str) -> Path:
+        """The folder of what was made from an original."""
+        return self.root / "derived" / digest
+
     def sound(self, digest: str, drift: float = 0.0, chain: str = "") -> Path:
         """Conformed sound, with the drift of its clock corrected, having gone through the chain of that name."""
         name = f"sound{drift * 1e6:+.2f}" if drift else "sound"

@@ -40,6 +40,7 @@ from jaskel.web import (
     recordings,
     remote,
     reuse,
+    room,
     search,
     selects,
     sessions,
@@ -86,7 +87,7 @@ LONGEST_ADDRESS = 200
 """Characters; the page's own addresses have thirty."""
 
 
-LIBRARY = (shows, archives, search, recordings, uploads, remote, sessions, voices, texts, spellings, takes, weights)
+LIBRARY = (shows, archives, search, recordings, uploads, remote, sessions, voices, texts, spellings, takes, weights, room)
 TEAM = (accounts, presence)
 API = (
     *LIBRARY,

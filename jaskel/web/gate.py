@@ -45,7 +45,7 @@ SIGNED_IN = frozenset(
         "archives.progress", "archives.go_on", "archives.bring", "archives.unpacking", "archives.give_up",
         "openapi.openapi", "openapi.doc_url", "openapi.static",
         "gathered.hear", "history.compare", "house_captions.sample", "house_style.get_picture",
-        "notices.stream", "pictures.preview", "pictures.search",
+        "notices.stream", "pictures.preview", "pictures.search", "room.taken",
         "search.index", "search.retype_hits", "search.search", "search.search_by_meaning",
         "shows.list_shows", "shows.make_show", "sounds.choose", "sounds.get_file", "sounds.listed",
         "strips.listed", "told.read", "told.tell", "weights.listed", "work.forms",

@@ -15,7 +15,7 @@ from jaskel.core.marks.select import Select
 from jaskel.core.problem import Missing
 from jaskel.core.roles import EVERYTHING, Role
 from jaskel.demo import prepare
-from jaskel.jobs.prepare import resume
+from jaskel.jobs.prepare import resume, wake
 from jaskel.jobs.queue import send
 from jaskel.jobs.spell import style_of
 from jaskel.store import library
@@ -40,6 +40,7 @@ from jaskel.store.models import (
 )
 from jaskel.store.notices import post
 from jaskel.store.prints import recognised
+from jaskel.store.room import CLEARED
 from jaskel.web.context import context
 from jaskel.web.gate import ANYBODY, asking, looked_through
 from jaskel.web.resource import resource
@@ -166,8 +167,19 @@ def duplicate(path: EpisodePath, body: Duplicate):  # type: ignore[no-untyped-de
 
 @api.get("/episodes/<episode_id>", responses={200: EpisodeOut})
 def get_episode(path: EpisodePath):  # type: ignore[no-untyped-def]
-    """An episode with its recordings, editions, work under way and exports."""
-    with context().workshop.home.database.read() as session:
+    """An episode with its recordings, editions, work under way and exports.
+
+    What was cleared of it from the disk is made again from now on.
+    """
+    home = context().workshop.home
+    with home.database.read() as session:
+        asleep = any(each.state == CLEARED for each in find_episode(session, path.episode_id).recordings)
+    if asleep:
+        with home.database.write() as session:
+            jobs = wake(session, find_episode(session, path.episode_id))
+        for job in jobs:
+            send(home, job)
+    with home.database.read() as session:
         episode = find_episode(session, path.episode_id)
         return reply(_for_guest(session, episode, asking()) if asking().is_guest else _episode(session, episode))
 

@@ -1083,7 +1083,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** An episode with its recordings, editions, work under way and exports. */
+        /**
+         * An episode with its recordings, editions, work under way and exports.
+         * @description <br/>What was cleared of it from the disk is made again from now on.
+         */
         get: operations["shows_get_episode_episodes__episode_id__get"];
         put?: never;
         post?: never;
@@ -1144,6 +1147,23 @@ export interface paths {
         head?: never;
         /** Give a chapter another title, or let it begin elsewhere. */
         patch: operations["chapters_change_episodes__episode_id__chapters__mark_id__patch"];
+        trace?: never;
+    };
+    "/api/episodes/{episode_id}/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Delete what was made of the originals of an episode. It is made again when the episode is opened. */
+        post: operations["room_clear_episode_episodes__episode_id__clear_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/episodes/{episode_id}/duplicate": {
@@ -2221,6 +2241,23 @@ export interface paths {
         };
         /** The sound of a stretch, as closely as it is drawn: least and most of each point, as signed bytes one after the other. */
         get: operations["recordings_wave_recordings__recording_id__wave_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each episode takes on the disk, the largest first, deleted ones too; and what is free. */
+        get: operations["room_taken_room_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4337,6 +4374,11 @@ export interface components {
              */
             start: number;
         };
+        /** ClearedOut */
+        ClearedOut: {
+            /** Bytes */
+            bytes: number;
+        };
         /**
          * ClipIn
          * @description A stretch that becomes an edition of its own.
@@ -5305,6 +5347,36 @@ export interface components {
             title: string;
             /** Voices */
             voices: components["schemas"]["VoiceOut"][];
+        };
+        /** EpisodeRoomOut */
+        EpisodeRoomOut: {
+            /**
+             * Clearable
+             * @description How much of that can be cleared now; the rest is small, or not made from a whole original
+             */
+            clearable: number;
+            /**
+             * Cleared
+             * @description Something of it was cleared; it is made again when the episode is opened.
+             */
+            cleared: boolean;
+            /** Deleted */
+            deleted: boolean;
+            /** Episode */
+            episode: string;
+            /** Exports */
+            exports: number;
+            /**
+             * Made
+             * @description What was made from the originals: decoded sound, light copies, and the like
+             */
+            made: number;
+            /** Originals */
+            originals: number;
+            /** Show */
+            show: string;
+            /** Title */
+            title: string;
         };
         /** ExportOut */
         ExportOut: {
@@ -8276,7 +8348,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "preparing" | "cut off" | "ready" | "failed";
+            state: "preparing" | "cut off" | "ready" | "cleared" | "failed";
             /**
              * Transcript
              * @enum {string}
@@ -8500,6 +8572,13 @@ export interface components {
              * @enum {string}
              */
             role: "owner" | "editor" | "proofreader" | "exporter";
+        };
+        /** RoomOut */
+        RoomOut: {
+            /** Episodes */
+            episodes: components["schemas"]["EpisodeRoomOut"][];
+            /** Free */
+            free: number;
         };
         /**
          * SaidOut
@@ -10374,6 +10453,7 @@ export type SchemaChapterOut = components['schemas']['ChapterOut'];
 export type SchemaCheckOut = components['schemas']['CheckOut'];
 export type SchemaChecksOut = components['schemas']['ChecksOut'];
 export type SchemaChoiceOut = components['schemas']['ChoiceOut'];
+export type SchemaClearedOut = components['schemas']['ClearedOut'];
 export type SchemaClipIn = components['schemas']['ClipIn'];
 export type SchemaCloserOut = components['schemas']['CloserOut'];
 export type SchemaComparisonOut = components['schemas']['ComparisonOut'];
@@ -10409,6 +10489,7 @@ export type SchemaEnterIn = components['schemas']['EnterIn'];
 export type SchemaEpisodeBrief = components['schemas']['EpisodeBrief'];
 export type SchemaEpisodeChange = components['schemas']['EpisodeChange'];
 export type SchemaEpisodeOut = components['schemas']['EpisodeOut'];
+export type SchemaEpisodeRoomOut = components['schemas']['EpisodeRoomOut'];
 export type SchemaExportOut = components['schemas']['ExportOut'];
 export type SchemaFaceOfIn = components['schemas']['FaceOfIn'];
 export type SchemaFaceOut = components['schemas']['FaceOut'];
@@ -10564,6 +10645,7 @@ export type SchemaRidePointOut = components['schemas']['RidePointOut'];
 export type SchemaRight = components['schemas']['Right'];
 export type SchemaRole = components['schemas']['Role'];
 export type SchemaRoleIn = components['schemas']['RoleIn'];
+export type SchemaRoomOut = components['schemas']['RoomOut'];
 export type SchemaSaidOut = components['schemas']['SaidOut'];
 export type SchemaScreensOut = components['schemas']['ScreensOut'];
 export type SchemaScriptOut = components['schemas']['ScriptOut'];
@@ -21958,6 +22040,145 @@ export interface operations {
             };
         };
     };
+    room_clear_episode_episodes__episode_id__clear_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                episode_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClearedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     shows_duplicate_episodes__episode_id__duplicate_post: {
         parameters: {
             query?: never;
@@ -31120,6 +31341,143 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    room_taken_room_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
                 };
             };
             /** @description Bad Request */

@@ -33,7 +33,7 @@ class RecordingOut(BaseModel):
     id: str
     name: str
     kind: AnyKind
-    state: Literal["preparing", "cut off", "ready", "failed"]
+    state: Literal["preparing", "cut off", "ready", "cleared", "failed"]
     trouble: str
     size: int
     length: TicksField

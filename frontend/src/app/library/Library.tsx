@@ -14,6 +14,7 @@ import { Said } from "../Said";
 import { Account } from "../team/Account";
 import { BringEpisode } from "./BringEpisode";
 import { Deleted } from "./Deleted";
+import { DiskUse } from "./DiskUse";
 import { NameForm } from "./parts";
 import { SaidAnywhere } from "./SaidAnywhere";
 import { ShowSection } from "./ShowSection";
@@ -78,6 +79,7 @@ export function Library() {
                 {shows.data && <NewShow first={here.length === 0} />}
                 <Deleted shows={all} />
                 {keeps && <Weights />}
+                <DiskUse />
               </>
             )}
           </div>
