@@ -98,6 +98,7 @@ def main(arguments: list[str] | None = None) -> int:
         ("restore", "put a backup where there are no data", keeping.add_restore_arguments, keeping.run_restore),
         ("check", "look whether everything that is stored is whole", keeping.add_check_arguments, keeping.run_check),
         ("move", "copy everything from the file to a PostgreSQL, or back", keeping.add_move_arguments, keeping.run_move),
+        ("put-aside", "move originals of episodes to another disk", keeping.add_aside_arguments, keeping.run_aside),
     ):
         command = commands.add_parser(name, help=about)
         add(command)

@@ -1,4 +1,4 @@
-"""``jaskel backup``, ``restore``, ``check`` and ``move``: keeping what is stored."""
+"""``jaskel backup``, ``restore``, ``check``, ``move`` and ``put-aside``: keeping what is stored."""
 
 from __future__ import annotations
 
@@ -28,6 +28,14 @@ def add_move_arguments(parser: argparse.ArgumentParser) -> None:
     where = parser.add_mutually_exclusive_group(required=True)
     where.add_argument("--into", metavar="postgresql://…", help="an empty database that takes everything in the data folder's")
     where.add_argument("--out-of", metavar="postgresql://…", help="the database that all goes back from into the data folder")
+    _add_data(parser)
+
+
+def add_aside_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("episode", nargs="+", help="title or id of an episode")
+    parser.add_argument(
+        "--to", type=Path, required=True, help="folder for its originals; JASKEL_ORIGINALS names it from now on"
+    )
     _add_data(parser)
 
 
@@ -100,4 +108,37 @@ def run_move(options: argparse.Namespace) -> int:
     print(f"{rows} rows copied, and each is the same")
     if options.into:
         print(f"Set JASKEL_DATABASE to that address from now on. {file} stays as it is.")
+    return 0
+
+
+def run_aside(options: argparse.Namespace) -> int:
+    """Move the originals of episodes to another disk; whether or not a server runs, as long as it knows that folder."""
+    from sqlalchemy import or_, select
+
+    from jaskel.core.problem import Problem
+    from jaskel.store.home import Home
+    from jaskel.store.models import Episode
+
+    settings, folder = _settings(options), options.to.expanduser().resolve()
+    if not settings.has_data:
+        raise Problem("no-data", f"There are no data of Jaskel in {settings.data}. Name their folder with --data.")
+    if folder not in settings.originals:
+        raise Problem(
+            "unknown-folder", f"Set JASKEL_ORIGINALS={folder} first, for the server, too: else nobody would find them."
+        )
+    home = Home(settings)
+    try:
+        home.database.migrate()
+        with home.database.read() as session:
+            digests: dict[str, str] = {}
+            for wanted in options.episode:
+                found = session.scalars(select(Episode).where(or_(Episode.id == wanted, Episode.title == wanted))).all()
+                if not found:
+                    raise Problem("no-episode", f"There is no episode called “{wanted}”.")
+                digests |= {each.digest: each.name for episode in found for each in episode.recordings}
+        for digest, name in digests.items():
+            if home.vault.put_aside(digest, folder):
+                print(f"{name}: {folder / digest[:2] / digest}")
+    finally:
+        home.close()
     return 0

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -23,6 +24,8 @@ class Settings:
     within this machine or its network that may be fetched from and told things, with commas between them), ``JASKEL_MAIL``
     (``smtp://…`` or ``smtps://…``, through which mail is sent; the demo has a simulated one) and ``JASKEL_MAIL_FROM``.
 
+    ``JASKEL_ORIGINALS`` are folders, with colons between them, in which originals lie that were put aside from the data folder.
+
     ``JASKEL_WATCH`` is a folder that is watched (:mod:`jaskel.jobs.watched`), ``JASKEL_SHARED_FOLDER`` the address of one that
     a team shares, by WebDAV; the demo has a simulated one.
 
@@ -42,6 +45,7 @@ class Settings:
     reach: tuple[str, ...] = ()
     mail: str = ""
     mail_from: str = "jaskel@localhost"
+    originals: tuple[Path, ...] = ()
     watch: Path | None = None
     shared_folder: str = ""
     team: bool = False
@@ -72,6 +76,9 @@ class Settings:
             reach=tuple(each.strip() for each in env.get("JASKEL_REACH", "").split(",") if each.strip()),
             mail=_mail(env.get("JASKEL_MAIL", "")),
             mail_from=env.get("JASKEL_MAIL_FROM") or "jaskel@localhost",
+            originals=tuple(
+                Path(each).expanduser().resolve() for each in env.get("JASKEL_ORIGINALS", "").split(os.pathsep) if each
+            ),
             watch=_folder(env.get("JASKEL_WATCH", "")),
             shared_folder=_web(env.get("JASKEL_SHARED_FOLDER", "")),
             team=env.get("JASKEL_TEAM", "") not in ("", "0"),
@@ -165,6 +172,8 @@ class Settings:
             values["JASKEL_PUBLISHING_HOST"] = self.publishing_host
         if self.reach:
             values["JASKEL_REACH"] = ",".join(self.reach)
+        if self.originals:
+            values["JASKEL_ORIGINALS"] = os.pathsep.join(map(str, self.originals))
         if self.watch:
             values["JASKEL_WATCH"] = str(self.watch)
         if self.shared_folder:
@@ -220,6 +229,10 @@ def _queue(value: str) -> str:
 
 STAND_IN = "stand-in"
 """Mail goes to the mailbox that ships with Jaskel."""
+
+
+def _each_folder(value: str) -> Iterator[Path]:
+    yield from (Path(each).expanduser().resolve() for each in value.split(os.pathsep) if each)
 
 
 def database_address(value: str) -> str:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import os
 import shutil
 import sqlite3
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
@@ -55,8 +55,8 @@ def back_up(settings: Settings, to: Path, say: Callable[[str], None] = lambda _:
         to.mkdir(parents=True, exist_ok=True)
         _copy_database(settings, to / DATABASE)
         copied, kept, size = 0, 0, 0
-        for path in _files(settings.data):
-            place = to / path.relative_to(settings.data)
+        for path, name in _files(settings.data, settings.originals):
+            place = to / name
             try:
                 told = path.stat()
                 if place.exists() and place.stat().st_size == told.st_size and place.stat().st_mtime_ns == told.st_mtime_ns:
@@ -66,7 +66,7 @@ def back_up(settings: Settings, to: Path, say: Callable[[str], None] = lambda _:
             except FileNotFoundError:
                 continue  # deleted meanwhile: the database of a moment ago may name it, and check tells so
             copied, size = copied + 1, size + told.st_size
-            say(str(path.relative_to(settings.data)))
+            say(str(name))
     except OSError as error:
         raise Problem(
             "no-folder", f"{to} cannot be written: {error.strerror or error}. Nothing in it is worse than before."
@@ -92,8 +92,8 @@ def restore(source: Path, settings: Settings) -> Backup:
             raise Problem("damaged-backup", "The database of this backup is damaged. Take another one.")
     copied, size = 0, 0
     try:
-        for path in _files(source):
-            copy(path, settings.data / path.relative_to(source))
+        for path, name in _files(source):
+            copy(path, settings.data / name)
             copied, size = copied + 1, size + path.stat().st_size
         if settings.shared_database:
             _into(settings.shared_database, source / DATABASE)
@@ -128,15 +128,19 @@ def _into(address: str, backup: Path) -> None:
             copy_rows(old, shared)
 
 
-def _files(root: Path) -> Iterator[Path]:
-    """Everything that is kept beside the database."""
+def _files(root: Path, originals: Sequence[Path] = ()) -> Iterator[tuple[Path, Path]]:
+    """Everything that is kept beside the database, with where it belongs in a data folder; ``originals`` lie elsewhere."""
     for name in FOLDERS:
         for path in sorted((root / name).rglob("*")):
             inside = path.relative_to(root).parts
             passing = inside[0] == "vault" and len(inside) > 1 and inside[1] in PASSING
             if path.is_file() and not passing and not path.name.startswith("."):
-                yield path
-    yield from (root / name for name in SINGLE if (root / name).is_file())
+                yield path, path.relative_to(root)
+    yield from ((root / name, Path(name)) for name in SINGLE if (root / name).is_file())
+    for folder in originals:
+        for path in sorted(folder.glob("??/*")):
+            if not path.name.startswith("."):
+                yield path, Path("vault", "originals", path.parent.name, path.name)
 
 
 def copy(path: Path, place: Path) -> None:

@@ -19,7 +19,7 @@ class Home:
     def __init__(self, settings: Settings) -> None:
         self.settings = settings
         self.database = Database(settings.shared_database or settings.database)
-        self.vault = Vault(settings.vault)
+        self.vault = Vault(settings.vault, settings.originals)
         self.transcripts = Transcripts()
         self.editions = Editions(self.transcripts)
 

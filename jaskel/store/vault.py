@@ -13,7 +13,7 @@ import secrets
 import shutil
 import socket
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from errno import ENOSPC
@@ -43,6 +43,10 @@ def _put(path: Path, place: Path) -> None:
         os.close(folder)
 
 
+def _place_in(folder: Path, digest: str) -> Path:
+    return folder / digest[:2] / digest
+
+
 def _alive(pid: str) -> bool:
     return pid.isdigit() and psutil.pid_exists(int(pid))
 
@@ -61,10 +65,10 @@ class Received:
 
 
 class Vault:
-    """Files under ``root``; several processes may use it at once."""
+    """Files under ``root``; several processes may use it at once. Originals may also lie in ``elsewhere``, on other disks."""
 
-    def __init__(self, root: Path) -> None:
-        self.root = root
+    def __init__(self, root: Path, elsewhere: Sequence[Path] = ()) -> None:
+        self.root, self.elsewhere = root, elsewhere
         for folder in ("incoming", "originals", "derived", "exports", "takes", "uploads"):
             (root / folder).mkdir(parents=True, exist_ok=True)
 
@@ -106,9 +110,9 @@ class Vault:
         A note says that it came; :meth:`claim` takes the note away once a recording has it. So :meth:`sweep` knows which
         originals came with an upload that was killed.
         """
-        place = self.original(received.digest)
-        if place.exists() and not anew:
+        if self.original(received.digest).exists() and not anew:
             return
+        place = _place_in(self.root / "originals", received.digest)
         self._note(received.digest).touch()
         place.parent.mkdir(exist_ok=True)
         with received.path.open("rb") as file:
@@ -130,7 +134,37 @@ class Vault:
             return received
 
     def original(self, digest: str) -> Path:
-        return self.root / "originals" / digest[:2] / digest
+        """Where an original lies, or would."""
+        own = _place_in(self.root / "originals", digest)
+        if self.elsewhere and not own.exists():
+            return next((place for each in self.elsewhere if (place := _place_in(each, digest)).exists()), own)
+        return own
+
+    def put_aside(self, digest: str, folder: Path) -> bool:
+        """Move an original to a folder elsewhere; gives whether it lay here. It is there as a whole before it is gone.
+
+        Raises
+        ------
+        Problem
+            ``damaged-original`` where the copy is not what came once: then it stays where it is.
+        """
+        own, place = _place_in(self.root / "originals", digest), _place_in(folder, digest)
+        if not own.exists():
+            return False
+        place.parent.mkdir(parents=True, exist_ok=True)
+        new = place.with_name(f".{digest}.coming")
+        try:
+            shutil.copyfile(own, new)
+            with new.open("rb") as file:
+                if hashlib.file_digest(file, "sha256").hexdigest() != digest:
+                    raise Problem("damaged-original", f"The original {digest[:12]}… is damaged, so it stays where it is.")
+                os.fsync(file.fileno())
+            new.chmod(0o444)
+            _put(new, place)
+        finally:
+            new.unlink(missing_ok=True)
+        own.unlink()
+        return True
 
     def intact(self, digest: str, size: int) -> bool:
         """Whether an original is there as long as it was."""

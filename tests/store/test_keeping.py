@@ -13,7 +13,7 @@ from jaskel.cli import main
 from jaskel.core.problem import Problem
 from jaskel.settings import Settings
 from jaskel.store.backup import back_up, restore
-from jaskel.store.check import check
+from jaskel.store.check import check, digest_of
 from jaskel.store.models import EditionRow, LogEntry, Recording, Snapshot
 
 
@@ -158,3 +158,38 @@ def test_from_the_command_line(jaskel, episode, settings, tmp_path, capsys):
         session.query(EditionRow).one().length = 5
     assert main(["check", *data]) == 1
     assert main(["check", "--data", str(tmp_path / "nothing")]) == 2
+
+
+class TestOtherDisks:
+    def test_originals_that_were_put_aside_are_found(self, jaskel, episode, tmp_path, monkeypatch, capsys):
+        disk = tmp_path / "old"
+        original = next((jaskel.settings.vault / "originals").glob("??/*"))
+        assert main(["put-aside", "The dry hull", "--to", str(disk), "--data", str(jaskel.settings.data)]) == 2
+        monkeypatch.setenv("JASKEL_ORIGINALS", str(disk))
+        assert main(["put-aside", "The dry hull", "--to", str(disk), "--data", str(jaskel.settings.data)]) == 0
+        assert not original.exists()
+        assert digest_of(disk / original.parent.name / original.name) == original.name
+        knowing = Settings.from_environment(jaskel.settings.data)
+        there = Jaskel(knowing)
+        assert faults(there) == []
+        # Derived files come again from there, and a backup has all in one place.
+        there.post(f"/api/episodes/{episode['id']}/clear", {})
+        there.get(f"/api/episodes/{episode['id']}")
+        there.work()
+        assert [each["state"] for each in there.get(f"/api/episodes/{episode['id']}")["recordings"]] == ["ready"]
+        back_up(knowing, tmp_path / "copy")
+        there.workshop.close()
+        restore(tmp_path / "copy", Settings(tmp_path / "restored"))
+        restored = Jaskel(Settings(tmp_path / "restored"))
+        assert faults(restored) == []
+        restored.workshop.close()
+
+    def test_one_that_is_damaged_stays(self, jaskel, episode, tmp_path):
+        vault = jaskel.workshop.home.vault
+        original = next((jaskel.settings.vault / "originals").glob("??/*"))
+        original.chmod(0o644)
+        original.write_bytes(b"other")
+        with pytest.raises(Problem) as told:
+            vault.put_aside(original.name, tmp_path / "old")
+        assert told.value.code == "damaged-original"
+        assert original.exists() and not [*(tmp_path / "old").rglob("*original*")]
