@@ -36,6 +36,7 @@ GROUPS = (
     "leaving",
     "memory",
     "hostile",
+    "kills",
     "windows",
     "browser",
 )

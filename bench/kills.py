@@ -1,0 +1,272 @@
+"""Server and worker are killed at random while people edit, add files and export: what was acknowledged is there afterwards."""
+
+from __future__ import annotations
+
+import io
+import json
+import multiprocessing
+import os
+import random
+import signal
+import socket
+import threading
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable, Iterator
+from contextlib import closing, suppress
+from dataclasses import dataclass, field
+from multiprocessing.process import BaseProcess
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import soundfile
+from sqlalchemy import select
+
+from bench.figure import Figure
+from jaskel.core.timebase import RATE
+from jaskel.jobs import apart, worker
+from jaskel.settings import Settings
+from jaskel.store.check import check
+from jaskel.store.home import Home
+from jaskel.store.models import Episode, Export, Job, LogEntry, Recording
+from jaskel.web import server
+
+KILLS = 1_000
+PAUSE = 0.3, 2.5
+"""Seconds between two kills, at least and at most: in some the server answers nothing yet, in others jobs are half done."""
+
+SETTLE_SECONDS = 300.0
+SECONDS_OF_SOUND = 20
+
+_FORKS = multiprocessing.get_context("forkserver")
+_FORKS.set_forkserver_preload(["jaskel.web.app", "jaskel.web.server", "jaskel.jobs.worker", *apart.PRELOADED])
+
+
+def figures(folder: Path) -> Iterator[Figure]:
+    """A thousand kills."""
+    told = run(folder / "data", KILLS, seed=1)
+    yield Figure(f"{KILLS} kills: {told.acknowledged} acknowledged changes, lost", str(len(told.lost)), "0", not told.lost)
+    yield Figure("faults found by jaskel check after them", str(len(told.faults)), "0", not told.faults)
+
+
+@dataclass
+class Told:
+    """What was acknowledged, and what of it was not there afterwards."""
+
+    steps: list[str] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+    files: list[str] = field(default_factory=list)
+    exports: list[str] = field(default_factory=list)
+    lost: list[str] = field(default_factory=list)
+    faults: list[str] = field(default_factory=list)
+
+    @property
+    def acknowledged(self) -> int:
+        return sum(map(len, (self.steps, self.notes, self.files, self.exports)))
+
+
+def run(data: Path, kills: int, seed: int) -> Told:
+    """Kill so many times, let what is left be done, and look whether everything is there."""
+    machine, told = _Machine(data), Told()
+    machine.start()
+    crowd = _Crowd(machine, told)
+    try:
+        crowd.begin()
+        chance = random.Random(seed)
+        for _ in range(kills):
+            time.sleep(chance.uniform(*PAUSE))
+            machine.kill(chance.choice(("server", "worker", "both")))
+            machine.start()
+        crowd.end()
+        machine.settle()
+    finally:
+        crowd.end()
+        machine.end()
+    _look(data, told)
+    return told
+
+
+class _Machine:
+    """A server and a worker on a data folder."""
+
+    def __init__(self, data: Path) -> None:
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.settings = Settings(data, port=free.getsockname()[1])
+        self._running: dict[str, BaseProcess] = {}
+        data.mkdir(parents=True, exist_ok=True)
+        with closing(Home(self.settings)) as home:
+            home.database.migrate()
+
+    def start(self) -> None:
+        """Start what does not run."""
+        for name, do in (("server", _serve), ("worker", _work)):
+            process = self._running.get(name)
+            if process is None or not process.is_alive():
+                self._running[name] = _FORKS.Process(target=do, args=(self.settings,))
+                self._running[name].start()
+
+    def kill(self, which: str) -> None:
+        """End the server, the worker, or both, without a word."""
+        for name in ("server", "worker") if which == "both" else (which,):
+            self._running[name].kill()
+            self._running[name].join()
+
+    def settle(self) -> None:
+        """Wait until nothing is left to be done."""
+        deadline = time.monotonic() + SETTLE_SECONDS
+        with closing(Home(self.settings)) as home:
+            while time.monotonic() < deadline:
+                with home.database.read() as session:
+                    if session.scalar(select(Job.id).where(Job.state.in_(("queued", "running"))).limit(1)) is None:
+                        return
+                time.sleep(0.5)
+
+    def end(self) -> None:
+        for process in self._running.values():
+            if process.pid and process.is_alive():
+                os.kill(process.pid, signal.SIGTERM)
+            process.join(20)
+
+    def ask(self, method: str, path: str, body: bytes = b"", kind: str = "application/json") -> Any:
+        """What the server answers.
+
+        Raises
+        ------
+        OSError
+            Where it does not, or refuses.
+        """
+        address = f"{self.settings.address}{path}"
+        request = urllib.request.Request(address, body or None, {"Content-Type": kind}, method=method)
+        with urllib.request.urlopen(request, timeout=10) as answer:
+            return json.loads(answer.read() or b"null")
+
+
+def _quiet() -> None:
+    """What is said of what was broken off is no news here."""
+    nowhere = os.open(os.devnull, os.O_WRONLY)
+    os.dup2(nowhere, 1)
+    os.dup2(nowhere, 2)
+
+
+def _serve(settings: Settings) -> None:
+    _quiet()
+    server.run(settings)
+
+
+def _work(settings: Settings) -> None:
+    _quiet()
+    worker.begin_processes = lambda: None
+    worker.run(settings)
+
+
+class _Crowd:
+    """People at work: each notes what was acknowledged to them, and begins again where nobody answered."""
+
+    def __init__(self, machine: _Machine, told: Told) -> None:
+        self._machine, self._told = machine, told
+        self._ends = threading.Event()
+        self._threads = [
+            threading.Thread(target=self._repeat, args=(do,)) for do in (self._strike, self._note, self._add, self._export)
+        ]
+        self._number = 0
+        self._chance = random.Random(2)
+
+    def begin(self) -> None:
+        show = self._until(lambda: self._post("/api/shows", {"name": "Bench", "about": ""}))
+        made = self._until(lambda: self._post(f"/api/shows/{show['id']}/episodes", {"title": "Kills"}))
+        self._episode, self._edition = made["id"], made["editions"][0]["id"]
+        self._told.files.append(self._until(self._sent))
+        self._until(lambda: self._head()["recorded_time"] > RATE)
+        for each in self._threads:
+            each.start()
+
+    def end(self) -> None:
+        self._ends.set()
+        for each in self._threads:
+            if each.is_alive():
+                each.join()
+
+    def _until(self, do: Callable[[], Any]) -> Any:
+        deadline = time.monotonic() + 60
+        while time.monotonic() < deadline:
+            with suppress(OSError):
+                if answer := do():
+                    return answer
+            time.sleep(0.1)
+        raise AssertionError("nothing came about")
+
+    def _repeat(self, do: Callable[[], None]) -> None:
+        while not self._ends.is_set():
+            with suppress(OSError, ValueError):
+                do()
+            time.sleep(0.05)
+
+    def _post(self, path: str, body: Any) -> Any:
+        return self._machine.ask("POST", path, json.dumps(body).encode())
+
+    def _head(self) -> Any:
+        return self._machine.ask("GET", f"/api/editions/{self._edition}")
+
+    def _named(self, kind: str) -> str:
+        self._number += 1
+        return f"{kind} {self._number}"
+
+    def _strike(self) -> None:
+        head, who = self._head(), self._named("step")
+        at = self._chance.randrange(0, max(1, head["recorded_time"] - RATE))
+        operation = {"kind": "strike", "ranges": [{"begin": at, "end": at + 9_000}], "reason": "by hand"}
+        body = {"revision": head["revision"], "operation": operation, "who": who}
+        self._post(f"/api/editions/{self._edition}/operations", body)
+        self._told.steps.append(who)
+
+    def _note(self) -> None:
+        text = self._named("note")
+        self._post(f"/api/episodes/{self._episode}/notes", {"edition": self._edition, "laid": 0, "text": text})
+        self._told.notes.append(text)
+        time.sleep(0.3)
+
+    def _sent(self) -> str:
+        """Add a file; gives the id of its recording."""
+        sound = io.BytesIO()
+        hertz = self._chance.uniform(100, 2000)
+        tone = 0.3 * np.sin(2 * np.pi * hertz * np.arange(SECONDS_OF_SOUND * RATE) / RATE)
+        soundfile.write(sound, tone, RATE, format="WAV")
+        content = sound.getvalue()
+        name = self._named("file").replace(" ", "-")
+        path = f"/api/episodes/{self._episode}/recordings?name={name}.wav&transcribe=false"
+        return str(self._machine.ask("POST", path, content, "application/octet-stream")["id"])
+
+    def _add(self) -> None:
+        self._told.files.append(self._sent())
+        time.sleep(3)
+
+    def _export(self) -> None:
+        job = self._post(f"/api/editions/{self._edition}/exports", {"form": self._chance.choice(("wav", "txt", "mp3"))})
+        self._told.exports.append(job["id"])
+        time.sleep(1.5)
+
+
+def _look(data: Path, told: Told) -> None:
+    """Hold what was acknowledged against what is stored."""
+    with closing(Home(Settings(data))) as home:
+        home.sweep()
+        with home.database.read() as session:
+            steps = {*session.scalars(select(LogEntry.who))}
+            recordings = {each.id: each for each in session.scalars(select(Recording))}
+            notes = json.dumps([each.marks for each in session.scalars(select(Episode))])
+            jobs = {each.id: each for each in session.scalars(select(Job))}
+            exports = {each.job_id: each for each in session.scalars(select(Export))}
+        told.lost += [each for each in told.steps if each not in steps]
+        told.lost += [each for each in told.notes if f'"{each}"' not in notes]
+        for each in told.files:
+            recording = recordings.get(each)
+            if recording is None or not home.vault.intact(recording.digest, recording.size) or recording.state != "ready":
+                told.lost.append(f"file {each}")
+        for each in told.exports:
+            if each not in jobs or jobs[each].state != "done" or each not in exports:
+                told.lost.append(f"export {each}")
+        told.faults += [each.told for each in check(home)]
+        told.faults += [str(path) for path in home.vault.root.rglob("*.partial")]
