@@ -168,13 +168,15 @@ class Jaskel:
         return self.post(f"/api/shows/{show['id']}/episodes", {"title": "The dry hull"}, 201)
 
     def work(self, *kinds: str):
-        """Do what is waiting, or only jobs of some kinds."""
+        """Do what is waiting, or only jobs of some kinds; each once, for one that is held up waits on."""
         wanted = [Job.state == "queued", *([Job.kind.in_(kinds)] if kinds else [])]
+        done: set[str] = set()
         while True:
             with self.workshop.home.database.read() as session:
-                waiting = session.scalar(select(Job.id).where(*wanted).order_by(Job.created).limit(1))
+                waiting = session.scalar(select(Job.id).where(*wanted, Job.id.not_in(done)).order_by(Job.created).limit(1))
             if waiting is None:
                 return
+            done.add(waiting)
             carry_out(self.workshop, waiting)
 
     def edition(self, edition_id):

@@ -136,8 +136,12 @@ def carry_out(workshop: Workshop, job_id: str) -> None:
         lease.release(workshop.home, job, *work(workshop, job))
 
 
+HOLDING = frozenset(("disk-full", "not-allowed", "disk-failed", "no-database", "busy", "no-vault"))
+"""Problems of the machine rather than of the work: it waits until they are over, and goes on by itself."""
+
+
 def work(workshop: Workshop, job: Job) -> tuple[str, str]:
-    """Do what a job asks for; gives the state it ended in, and what is to be told where it failed."""
+    """Do what a job asks for; gives the state it ended in, and what is to be told where it failed or is held up."""
     try:
         handlers()[job.kind](workshop, job, Progress(workshop.home, job.id))
     except Cancelled:
@@ -145,12 +149,23 @@ def work(workshop: Workshop, job: Job) -> tuple[str, str]:
     except Interrupted:
         return "queued", ""
     except Problem as problem:
-        return "failed", problem.sentence
+        return _ended_by(problem)
     except MemoryError:
         return "failed", too_much(memory_for(workshop, job))
     except Exception as error:
-        if known := problem_of(error):
-            return "failed", known.sentence
+        if known := problem_of(error) or _no_vault(workshop):
+            return _ended_by(known)
         log.exception("job %s (%s) failed", job.id, job.kind)
         return "failed", "Something went wrong inside Jaskel; the worker's log has the details. Nothing is lost: try again."
     return "done", ""
+
+
+def _ended_by(problem: Problem) -> tuple[str, str]:
+    return "held" if problem.code in HOLDING else "failed", problem.sentence
+
+
+def _no_vault(workshop: Workshop) -> Problem | None:
+    """Whether the folder of the media has gone, as a disk does that is taken out."""
+    if (workshop.home.vault.root / "originals").is_dir():
+        return None
+    return Problem("no-vault", "The folder of the media is not there. Bring its disk back; nothing is lost.")

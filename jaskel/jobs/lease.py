@@ -67,7 +67,7 @@ def claim(home: Home, job_id: str) -> Job | None:
         if job.kind in ONE_AT_A_TIME and session.scalar(running):
             return None
         job.state, job.worker, job.beat, job.attempts = "running", me(), time.time(), job.attempts + 1
-        job.started = job.beat
+        job.started, job.trouble = job.beat, ""
         announce(session, job)
         with _lock:
             _under_way.add(job.id)
@@ -78,6 +78,7 @@ def release(home: Home, job: Job, state: str, trouble: str = "") -> None:
     """Store how a job ended, however long that takes: on a full disk, or while somebody else writes.
 
     ``state`` is that of the job, or ``died`` where its process ended without a word: it waits again, and the attempt counts.
+    Where it is ``held`` up by the machine it waits, too, and is tried again every :data:`LOST_SECONDS`.
     A worker that is asked to end gives up; the job is then taken over like that of a worker that died.
     """
     while True:
@@ -104,8 +105,11 @@ def _finish(home: Home, job_id: str, state: str, trouble: str) -> str | None:
         if state == "cancelled" and job.details.get("pause"):
             state = "paused"
             job.details = {key: value for key, value in job.details.items() if key != "pause"}
-        job.state, job.trouble, job.worker, job.cancel = "queued" if state == "died" else state, trouble, "", False
-        if state == "queued":
+        again = state in ("died", "held")
+        job.state, job.trouble, job.worker, job.cancel = "queued" if again else state, trouble, "", False
+        if state == "held":
+            job.beat = time.time()  # it is sent again when it has waited
+        if state in ("queued", "held"):
             job.attempts -= 1  # it was only interrupted
         if state == "done" and job.total:
             job.done = job.total

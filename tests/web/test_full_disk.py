@@ -15,9 +15,11 @@ from sqlalchemy import event, text
 from test_api import strike
 
 from jaskel.core.problem import Problem
+from jaskel.jobs.lease import LOST_SECONDS, recover
 from jaskel.media.conformed import NewConformedSound
 from jaskel.media.probe import room_for
 from jaskel.store.database import problem_of
+from jaskel.store.models import Job
 
 Usage = namedtuple("Usage", "total used free")
 
@@ -56,7 +58,8 @@ def test_an_edit_says_that_the_disk_is_full_and_changes_nothing(jaskel, episode)
 
 
 @pytest.mark.parametrize("form", ["mp3", "mp4", "wav", "srt"])
-def test_an_export_that_meets_a_full_disk_says_so_and_leaves_nothing(jaskel, episode, form, monkeypatch):
+def test_an_export_that_meets_a_full_disk_says_so_leaves_nothing_and_goes_on_by_itself(jaskel, episode, form):
+    monkeypatch = pytest.MonkeyPatch()
     edition = episode["editions"][0]["id"]
     strike(jaskel, edition, 1, (RATE, 2 * RATE))
     jaskel.post(f"/api/editions/{edition}/exports", {"form": form}, 202)
@@ -79,9 +82,28 @@ def test_an_export_that_meets_a_full_disk_says_so_and_leaves_nothing(jaskel, epi
     jaskel.work("export")
     told = jaskel.get(f"/api/episodes/{episode['id']}")
     (job,) = [each for each in told["jobs"] if each["kind"] == "export"]
-    assert job["state"] == "failed" and "disk is full" in job["trouble"]
+    assert job["state"] == "queued" and "disk is full" in job["trouble"]
     assert told["exports"] == []
     assert not list((jaskel.workshop.home.vault.root / "exports").iterdir())
+    monkeypatch.undo()
+    with jaskel.workshop.home.database.write() as session:
+        session.get_one(Job, job["id"]).beat -= LOST_SECONDS + 1
+    assert recover(jaskel.workshop.home) == [job["id"]]
+    jaskel.work("export")
+    assert len(jaskel.get(f"/api/episodes/{episode['id']}")["exports"]) == 1
+
+
+def test_work_waits_for_media_that_are_away(jaskel, episode):
+    vault = jaskel.workshop.home.vault.root
+    jaskel.post(f"/api/editions/{episode['editions'][0]['id']}/exports", {"form": "wav"}, 202)
+    vault.rename(vault.with_name("away"))
+    jaskel.work("export")
+    vault.with_name("away").rename(vault)
+    (job,) = [each for each in jaskel.get(f"/api/episodes/{episode['id']}")["jobs"] if each["kind"] == "export"]
+    assert job["state"] == "queued" and "Bring its disk back" in job["trouble"]
+    jaskel.work("export")
+    (made,) = jaskel.get(f"/api/episodes/{episode['id']}")["exports"]
+    assert made["size"] > 0
 
 
 class TestRoom:

@@ -1,7 +1,7 @@
 import { CircleStop } from "lucide-react";
 import type { Job } from "../api/client";
 import { bytes, clock } from "../api/time";
-import { Button, Progress } from "./controls";
+import { Button, Progress, Trouble } from "./controls";
 
 interface WorkingProps {
   job: Job | undefined;
@@ -39,6 +39,7 @@ export function Working({ job, total, verb, onStop, inBytes }: WorkingProps) {
         )}
       </div>
       <Progress label={verb} done={job?.done ?? 0} total={all} />
+      {job?.state === "queued" && job.trouble && <Trouble>{job.trouble} It goes on by itself.</Trouble>}
     </div>
   );
 }
