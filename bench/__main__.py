@@ -37,6 +37,7 @@ GROUPS = (
     "memory",
     "hostile",
     "kills",
+    "grow",
     "windows",
     "browser",
 )
