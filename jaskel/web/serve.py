@@ -79,6 +79,7 @@ def in_use(settings: Settings) -> Iterator[None]:
 
 
 def _bring_up_to_date(settings: Settings) -> None:
+    where = "The database that JASKEL_DATABASE names" if settings.shared_database else str(settings.database)
     try:
         home = Home(settings)
         home.database.migrate()
@@ -88,11 +89,11 @@ def _bring_up_to_date(settings: Settings) -> None:
     except OSError as error:
         raise Problem("no-data-folder", f"{settings.data} cannot be used for data: {error.strerror or error}.") from error
     except CommandError as error:
-        raise Problem("bad-database", f"{settings.database} was written by a newer Jaskel. Start it with that one.") from error
+        raise Problem("bad-database", f"{where} was written by a newer Jaskel. Start it with that one.") from error
     except SQLAlchemyError as error:
         raise problem_of(error) or Problem(
             "bad-database",
-            f"{settings.database} is no database of Jaskel, or is damaged. Move it away, or put a copy of it in its place.",
+            f"{where} is no database of Jaskel, or is damaged. Move it away, or put a copy of it in its place.",
         ) from error
 
 
