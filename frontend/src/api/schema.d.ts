@@ -2256,7 +2256,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What each episode takes on the disk, the largest first, deleted ones too; and what is free. */
+        /** What each episode that one may change takes on the disk, the largest first, deleted ones too; and what is free. */
         get: operations["room_taken_room_get"];
         put?: never;
         post?: never;
