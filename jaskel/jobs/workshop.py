@@ -10,7 +10,6 @@ from cachetools import LRUCache
 
 from jaskel.core.picture.style import Style
 from jaskel.core.plan import Feed, Material
-from jaskel.core.problem import Problem
 from jaskel.core.sound.processor import name_of
 from jaskel.core.source import Recorded, Source, home_of
 from jaskel.core.timebase import Ticks
@@ -47,10 +46,7 @@ class Workshop:
             with self.home.database.read() as session:
                 # A recording's original never changes: another file is another recording.
                 digest = self._digests[feed.recording] = session.get_one(Recording, feed.recording).digest
-        sound = vault.sound(digest, feed.drift, name_of(feed.chain))
-        if not sound.exists():
-            raise Problem("not-made-yet", "The sound of a recording is being made anew. Open its episode, and try again soon.")
-        return self._tone(digest, feed) if feed.tone else sound
+        return self._tone(digest, feed) if feed.tone else vault.sound(digest, feed.drift, name_of(feed.chain))
 
     def heard(self, source: Source, start: Ticks, end: Ticks) -> np.ndarray:
         """What a source sounds like by itself between two of its ticks, all tracks of a session together, as stereo."""

@@ -83,7 +83,8 @@ class Shelf:
                 if not path.exists():
                     raise Missing(
                         "sound-gone",
-                        "The file of a recording is not there any more. Under Gather it can be found again.",
+                        "The sound of a recording is not there. Open its episode: what was cleared is made again, and a file "
+                        "that is gone can be found again under Gather.",
                     )
                 file = _OpenFile(path)
             self._open[path] = file  # the newest stands last

@@ -83,7 +83,7 @@ def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
     return reply(job_out(job), 202)
 
 
-@api.get("/exports/<export_id>/file", responses=binary("application/octet-stream"))
+@api.get("/exports/<export_id>/file", responses=binary("*/*"))
 def download(path: ExportPath):  # type: ignore[no-untyped-def]
     """The file of a finished export."""
     home = context().workshop.home
