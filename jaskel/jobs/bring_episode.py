@@ -5,9 +5,10 @@ from __future__ import annotations
 from sqlalchemy import delete
 from sqlalchemy.orm import Session
 
+from jaskel.core.problem import Problem
 from jaskel.core.roles import Right, Role
 from jaskel.jobs.archive import unpack
-from jaskel.jobs.progress import Interrupted, Progress
+from jaskel.jobs.progress import HOLDING, Cancelled, Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.workshop import Workshop
 from jaskel.store.accounts import person_of, set_role
@@ -18,7 +19,9 @@ KIND = "bring episode"
 
 
 def bring_episode(workshop: Workshop, job: Job, progress: Progress) -> None:
-    """Unpack the archive; its recordings are then read again. What has come of it is gone afterwards, however that ends."""
+    """Unpack the archive; its recordings are then read again. What has come of it is gone
+    afterwards, unless it is to go on later.
+    """
     home, path = workshop.home, workshop.home.vault.upload(job.subject)
     with home.database.read() as session:
         account = session.get(Account, job.details["sender"]) if job.details["sender"] else None
@@ -38,10 +41,12 @@ def bring_episode(workshop: Workshop, job: Job, progress: Progress) -> None:
             _, jobs = unpack(home, path, lambda show: not person or Right.EDIT in person.rights_in(show), progress, settle)
             for each in jobs:
                 send(home, each)
-    except Interrupted:
-        raise
-    except BaseException:
+    except Cancelled:
         forget(home, job.subject)
+        raise
+    except Problem as problem:
+        if problem.code not in HOLDING:
+            forget(home, job.subject)
         raise
     forget(home, job.subject)
 

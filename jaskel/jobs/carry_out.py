@@ -36,7 +36,7 @@ from jaskel.jobs import (
     voices,
     weights,
 )
-from jaskel.jobs.progress import Cancelled, Interrupted, Progress
+from jaskel.jobs.progress import HOLDING, Cancelled, Interrupted, Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.weights import multilingual_weights
 from jaskel.store.database import problem_of
@@ -134,10 +134,6 @@ def carry_out(workshop: Workshop, job_id: str) -> None:
     job = lease.claim(workshop.home, job_id)
     if job is not None:
         lease.release(workshop.home, job, *work(workshop, job))
-
-
-HOLDING = frozenset(("disk-full", "not-allowed", "disk-failed", "no-database", "busy", "no-vault"))
-"""Problems of the machine rather than of the work: it waits until they are over, and goes on by itself."""
 
 
 def work(workshop: Workshop, job: Job) -> tuple[str, str]:

@@ -16,6 +16,10 @@ stopping = Event()
 """Set when the worker is asked to end; running jobs then go back to the queue."""
 
 
+HOLDING = frozenset(("disk-full", "not-allowed", "disk-failed", "no-database", "busy", "no-vault"))
+"""Problems of the machine rather than of the work: it waits until they are over, and goes on by itself."""
+
+
 class Cancelled(Exception):
     """A person cancelled the job."""
 

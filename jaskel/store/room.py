@@ -11,6 +11,7 @@ from sqlalchemy import String, cast, or_, select
 from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Problem
+from jaskel.store.database import Database
 from jaskel.store.models import EditionRow, Episode, Export, Job, LogEntry, Recording
 from jaskel.store.vault import Vault
 
@@ -59,30 +60,34 @@ def _is_whole(vault: Vault, recording: Recording) -> bool:
     return recording.state == "ready" and recording.kind != "pickup" and vault.intact(recording.digest, recording.size)
 
 
-def clear(session: Session, vault: Vault, episode: Episode) -> int:
+def clear(database: Database, vault: Vault, episode_id: str) -> int:
     """Delete what can be made again of an episode, where no other one needs it; gives the bytes that are free now.
+
+    That it is cleared is stored before anything is gone: what breaks off in between is made again as a whole.
 
     Raises
     ------
     Problem
         ``at-work`` while something is done to it.
     """
-    if session.scalar(select(Job.id).where(Job.episode_id == episode.id, Job.state.in_(("queued", "running"))).limit(1)):
-        raise Problem("at-work", f"Something is being done to “{episode.title}”. Clear it once that is done.")
+    with database.write() as session:
+        episode = session.get_one(Episode, episode_id)
+        active = Job.episode_id == episode.id, Job.state.in_(("queued", "running"))
+        if session.scalar(select(Job.id).where(*active).limit(1)):
+            raise Problem("at-work", f"Something is being done to “{episode.title}”. Clear it once that is done.")
+        for recording in episode.recordings:
+            heavy = next(_heavy(vault, recording.digest), None)
+            if heavy and _is_whole(vault, recording) and not _is_needed_elsewhere(session, recording):
+                recording.state, recording.has_working_copy, recording.has_key_copy = CLEARED, False, False
     free = 0
-    for recording in episode.recordings:
-        if not _is_whole(vault, recording) or _is_needed_elsewhere(session, recording):
-            continue
-        found = list(_heavy(vault, recording.digest))
-        if not found:
-            continue
-        free += sum(map(_size, found))
-        # Noted before anything is gone: what is cleared in part is made again as a whole.
-        recording.state, recording.has_working_copy, recording.has_key_copy = CLEARED, False, False
-        session.flush()
-        for path in found:
-            path.unlink(missing_ok=True)
-        shutil.rmtree(vault.derived(recording.digest) / "turned", ignore_errors=True)
+    with database.write() as session:  # holds the lock, so that nobody begins to make it again meanwhile
+        for recording in session.get_one(Episode, episode_id).recordings:
+            if recording.state != CLEARED:
+                continue
+            for path in list(_heavy(vault, recording.digest)):
+                free += _size(path)
+                path.unlink(missing_ok=True)
+            shutil.rmtree(vault.derived(recording.digest) / "turned", ignore_errors=True)
     return free
 
 

@@ -8,7 +8,6 @@ from sqlalchemy import select
 
 from jaskel.core.roles import Right
 from jaskel.store.models import Episode
-from jaskel.store.notices import post
 from jaskel.store.room import CLEARED, clear, room_of
 from jaskel.web.context import context
 from jaskel.web.gate import asking
@@ -46,7 +45,7 @@ def taken():  # type: ignore[no-untyped-def]
 def clear_episode(path: EpisodePath):  # type: ignore[no-untyped-def]
     """Delete what was made of the originals of an episode. It is made again when the episode is opened."""
     home = context().workshop.home
-    with home.database.write() as session:
-        free = clear(session, home.vault, find_episode(session, path.episode_id))
-        post(session, "show")
+    with home.database.read() as session:
+        find_episode(session, path.episode_id)
+    free = clear(home.database, home.vault, path.episode_id)
     return reply(ClearedOut(bytes=free))

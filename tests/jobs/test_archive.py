@@ -6,7 +6,9 @@ import base64
 import io
 import json
 import random
+import shutil
 import zipfile
+from collections import namedtuple
 from contextlib import suppress
 
 import pytest
@@ -261,3 +263,17 @@ def test_from_the_command_line(episode, archive, tmp_path, capsys):
     assert {each["state"] for each in third.get(f"/api/episodes/{episode['id']}")["recordings"]} == {"ready"}
     third.workshop.close()
     assert main(["unpack", str(tmp_path / "nothing.zip"), "--data", str(tmp_path / "third")]) == 2
+
+
+def test_on_a_full_disk_it_waits_and_goes_on(elsewhere, archive, monkeypatch):
+    address = send(elsewhere, archive)
+    elsewhere.post(f"{address}/bring", {}, 202)
+    with monkeypatch.context() as full:
+        usage = namedtuple("usage", "total used free")
+        full.setattr(shutil, "disk_usage", lambda _: usage(10**9, 10**9, 1000))
+        elsewhere.work()
+    assert elsewhere.get(f"{address}/job")["job"]["state"] == "queued"
+    assert len(left(elsewhere)) == 1
+    elsewhere.work()
+    assert elsewhere.get(f"{address}/job")["job"]["state"] == "done"
+    assert not left(elsewhere)
