@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import http.client
 import io
 import json
 import multiprocessing
@@ -140,8 +141,11 @@ class _Machine:
         """
         address = f"{self.settings.address}{path}"
         request = urllib.request.Request(address, body or None, {"Content-Type": kind}, method=method)
-        with urllib.request.urlopen(request, timeout=10) as answer:
-            return json.loads(answer.read() or b"null")
+        try:
+            with urllib.request.urlopen(request, timeout=10) as answer:
+                return json.loads(answer.read() or b"null")
+        except http.client.HTTPException as error:  # the server was killed in the middle of its answer
+            raise ConnectionError(str(error)) from error
 
 
 def _quiet() -> None:

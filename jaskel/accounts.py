@@ -17,7 +17,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     add.add_argument("name")
     add.add_argument("mail", help="the e-mail address to sign in with")
     add.add_argument("--keeper", action="store_true", help="owns every show, and looks after weights")
-    link = what.add_parser("link", help="a new link to choose a password by; signs the account out everywhere")
+    link = what.add_parser(
+        "link", help="a new link to choose a password by; signs the account out everywhere, and takes its second factor off"
+    )
     link.add_argument("mail")
     remove = what.add_parser("remove", help="delete an account; what it did stays")
     remove.add_argument("mail")
@@ -35,6 +37,7 @@ def run(options: argparse.Namespace) -> int:
     from sqlalchemy import func, select
     from sqlalchemy.orm import Session
 
+    from jaskel.store import second_factor
     from jaskel.store.accounts import happened, invite, new_account, sign_out_everywhere
     from jaskel.store.home import Home
     from jaskel.store.models import Account
@@ -57,7 +60,11 @@ def run(options: argparse.Namespace) -> int:
         with home.database.write() as session:
             if options.what == "list":
                 for each in session.scalars(select(Account).order_by(Account.name)):
-                    about = [*(["keeper"] if each.keeper else []), *([] if each.password else ["no password yet"])]
+                    about = [
+                        *(["keeper"] if each.keeper else []),
+                        *(["second factor"] if each.second else []),
+                        *([] if each.password else ["no password yet"]),
+                    ]
                     print(f"{each.name} <{each.mail}>", f"({', '.join(about)})" if about else "")
             elif options.what == "add":
                 first = not session.scalar(select(func.count()).select_from(Account))
@@ -67,6 +74,7 @@ def run(options: argparse.Namespace) -> int:
             elif options.what == "link":
                 account = known(session)
                 account.password = ""
+                second_factor.take_off(account)
                 sign_out_everywhere(session, account.id)
                 tell_link(session, account)
             else:

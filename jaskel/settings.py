@@ -26,6 +26,8 @@ class Settings:
 
     ``JASKEL_ORIGINALS`` are folders, with colons between them, in which originals lie that were put aside from the data folder.
 
+    ``JASKEL_SCANNER`` is the command of a virus scanner (:mod:`jaskel.store.scanner`) that is shown what comes in.
+
     ``JASKEL_WATCH`` is a folder that is watched (:mod:`jaskel.jobs.watched`), ``JASKEL_SHARED_FOLDER`` the address of one that
     a team shares, by WebDAV; the demo has a simulated one.
 
@@ -48,6 +50,7 @@ class Settings:
     originals: tuple[Path, ...] = ()
     watch: Path | None = None
     shared_folder: str = ""
+    scanner: str = ""
     team: bool = False
     public: str = ""
     certificate: Path | None = None
@@ -81,6 +84,7 @@ class Settings:
             ),
             watch=_folder(env.get("JASKEL_WATCH", "")),
             shared_folder=_web(env.get("JASKEL_SHARED_FOLDER", "")),
+            scanner=env.get("JASKEL_SCANNER", ""),
             team=env.get("JASKEL_TEAM", "") not in ("", "0"),
             public=_public(env.get("JASKEL_ADDRESS", "")),
             certificate=Path(env["JASKEL_CERTIFICATE"]).expanduser() if env.get("JASKEL_CERTIFICATE") else None,
@@ -178,6 +182,8 @@ class Settings:
             values["JASKEL_WATCH"] = str(self.watch)
         if self.shared_folder:
             values["JASKEL_SHARED_FOLDER"] = self.shared_folder
+        if self.scanner:
+            values["JASKEL_SCANNER"] = self.scanner
         if self.team:
             values["JASKEL_TEAM"] = "1"
         if self.public:

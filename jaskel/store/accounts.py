@@ -63,6 +63,8 @@ class Person:
     name: str
     mail: str = ""
     keeper: bool = False
+    second: bool = False
+    """Whether they sign in with a second factor."""
     roles: Mapping[str, Role] = field(default_factory=dict)
     edition: str = ""
     show: str = ""
@@ -211,7 +213,7 @@ def person_of(session: Session, account: Account) -> Person:
     """Somebody with an account, and what they are in which show."""
     rows = session.scalars(select(Member).where(Member.account_id == account.id))
     roles = {row.show_id: Role(row.role) for row in rows}
-    return Person(account.id, account.name, account.mail, account.keeper, roles)
+    return Person(account.id, account.name, account.mail, account.keeper, bool(account.second), roles)
 
 
 def invite(session: Session, label: str, *, show: Show | None = None, role: str = "", account: Account | None = None) -> str:

@@ -9,6 +9,7 @@ from jaskel.store import deleted
 from jaskel.store.database import Database
 from jaskel.store.editions import Editions
 from jaskel.store.models import Recording
+from jaskel.store.scanner import Scanner
 from jaskel.store.transcripts import Transcripts
 from jaskel.store.vault import Vault
 
@@ -19,7 +20,8 @@ class Home:
     def __init__(self, settings: Settings) -> None:
         self.settings = settings
         self.database = Database(settings.shared_database or settings.database)
-        self.vault = Vault(settings.vault, settings.originals)
+        self.scanner = Scanner(settings.scanner)
+        self.vault = Vault(settings.vault, settings.originals, self.scanner)
         self.transcripts = Transcripts()
         self.editions = Editions(self.transcripts)
 

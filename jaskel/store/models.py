@@ -489,6 +489,10 @@ class Account(Base):
     mail: Mapped[str] = mapped_column(unique=True)
     password: Mapped[str] = mapped_column(default="")
     keeper: Mapped[bool] = mapped_column(default=False)
+    second: Mapped[str] = mapped_column(default="")
+    """The secret of their second factor (:mod:`jaskel.store.second_factor`), empty where there is none."""
+    second_step: Mapped[int] = mapped_column(default=0)
+    """The last step of time whose figures were used."""
     created: Mapped[datetime] = mapped_column(default=now)
 
 

@@ -24,6 +24,7 @@ from typing import BinaryIO
 import psutil
 
 from jaskel.core.problem import Problem
+from jaskel.store.scanner import NO_SCANNER, Scanner
 
 CHUNK = 1 << 20
 
@@ -65,10 +66,13 @@ class Received:
 
 
 class Vault:
-    """Files under ``root``; several processes may use it at once. Originals may also lie in ``elsewhere``, on other disks."""
+    """Files under ``root``; several processes may use it at once. Originals may also lie in ``elsewhere``, on other disks.
 
-    def __init__(self, root: Path, elsewhere: Sequence[Path] = ()) -> None:
-        self.root, self.elsewhere = root, elsewhere
+    Originals are shown to ``scanner`` before they are kept.
+    """
+
+    def __init__(self, root: Path, elsewhere: Sequence[Path] = (), scanner: Scanner = NO_SCANNER) -> None:
+        self.root, self.elsewhere, self._scanner = root, elsewhere, scanner
         for folder in ("incoming", "originals", "derived", "exports", "takes", "uploads"):
             (root / folder).mkdir(parents=True, exist_ok=True)
 
@@ -109,9 +113,15 @@ class Vault:
 
         A note says that it came; :meth:`claim` takes the note away once a recording has it. So :meth:`sweep` knows which
         originals came with an upload that was killed.
+
+        Raises
+        ------
+        Problem
+            ``virus-found`` or ``no-scanner``.
         """
         if self.original(received.digest).exists() and not anew:
             return
+        self._scanner.look(received.path)
         place = _place_in(self.root / "originals", received.digest)
         self._note(received.digest).touch()
         place.parent.mkdir(exist_ok=True)

@@ -14,8 +14,8 @@ from jaskel.core.problem import Missing, Problem
 from jaskel.core.roles import Right, Role
 from jaskel.jobs.mail import start_mail
 from jaskel.jobs.queue import send
-from jaskel.store import accounts
-from jaskel.store.accounts import Person, digest_of, happened, person_by
+from jaskel.store import accounts, second_factor
+from jaskel.store.accounts import Person, digest_of, happened, person_by, person_of
 from jaskel.store.models import Account, EditionRow, GuestLink, Happening, Invitation, Member, now
 from jaskel.web.context import context
 from jaskel.web.gate import ANYBODY, GUESSES, SignedIn, asking, limiter
@@ -35,8 +35,11 @@ from jaskel.web.schemas.accounts import (
     MemberOut,
     MemberPath,
     MeOut,
+    NoSecondFactorIn,
     PasswordIn,
     RoleIn,
+    SecondFactorIn,
+    SecondFactorOut,
     SecretIn,
     SignInIn,
     TeamOut,
@@ -47,6 +50,9 @@ from jaskel.web.serializers import reply
 from jaskel.web.shows import find_show
 
 api = resource("accounts", __name__)
+
+REFUSED = {"not-known": "wrong password", "wrong-code": "wrong figures of the second factor"}
+"""What the log calls why somebody was not let in."""
 
 SHOWN = 300
 """Lines of the log that are shown."""
@@ -69,8 +75,10 @@ def sign_in(body: SignInIn):  # type: ignore[no-untyped-def]
     with database.write() as session:
         try:
             account = accounts.account_with(session, body.mail, body.password)
+            second_factor.check(account, body.code)
         except Problem as problem:
-            happened(session, known or "somebody", "was refused: wrong password" if known else "was refused: no such account")
+            if problem.code != "code-needed":
+                happened(session, known or "somebody", f"was refused: {REFUSED[problem.code] if known else 'no such account'}")
             refused = problem
         else:
             happened(session, account.name, "signed in")
@@ -113,6 +121,42 @@ def change_password(body: PasswordIn):  # type: ignore[no-untyped-def]
     if job:
         send(context().workshop.home, job)
     return answer
+
+
+@api.post("/me/second-factor", responses={200: SecondFactorOut})
+def new_second_factor():  # type: ignore[no-untyped-def]
+    """A new secret for an authenticator app. It counts once :func:`set_second_factor` has seen figures of it."""
+    _need_team()
+    with context().workshop.home.database.read() as session:
+        secret = second_factor.new_secret()
+        address = second_factor.address_of(secret, session.get_one(Account, asking().id))
+        return reply(SecondFactorOut(secret=secret, address=address))
+
+
+@api.put("/me/second-factor", responses={200: MeOut})
+@limiter.limit(GUESSES)
+def set_second_factor(body: SecondFactorIn):  # type: ignore[no-untyped-def]
+    """Sign in with the figures of an app as well from now on; all other browsers are signed out."""
+    _need_team()
+    with context().workshop.home.database.write() as session:
+        account = accounts.account_with(session, asking().mail, body.password)
+        second_factor.set_up(account, body.secret, body.code)
+        accounts.sign_out_everywhere(session, account.id)
+        happened(session, account.name, "set up a second factor")
+        return _signed_in(session, accounts.sign_in(session, account))
+
+
+@api.delete("/me/second-factor", responses={200: MeOut})
+@limiter.limit(GUESSES)
+def take_second_factor_off(body: NoSecondFactorIn):  # type: ignore[no-untyped-def]
+    """Sign in with the password alone from now on."""
+    _need_team()
+    with context().workshop.home.database.write() as session:
+        account = accounts.account_with(session, asking().mail, body.password)
+        second_factor.check(account, body.code)
+        second_factor.take_off(account)
+        happened(session, account.name, "took their second factor off")
+        return reply(_me(person_of(session, account)))
 
 
 @api.post("/invitations/look", responses={200: InvitationOut})
@@ -315,6 +359,7 @@ def _me(person: Person) -> MeOut:
         name=person.name,
         mail=person.mail,
         keeper=person.keeper,
+        second=person.second,
         edition=person.edition,
         episode=person.episode,
     )

@@ -79,6 +79,8 @@ STATUS = {
     "already-running": 409,
     "wrong-offset": 409,
     "not-known": 403,
+    "code-needed": 403,
+    "wrong-code": 403,
 }
 
 log = logging.getLogger("jaskel.web")

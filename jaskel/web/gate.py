@@ -41,7 +41,8 @@ OPEN = frozenset(
 
 SIGNED_IN = frozenset(
     (
-        "accounts.sign_out", "accounts.sign_out_everywhere", "accounts.change_password", "archives.begin",
+        "accounts.sign_out", "accounts.sign_out_everywhere", "accounts.change_password",
+        "accounts.new_second_factor", "accounts.set_second_factor", "accounts.take_second_factor_off", "archives.begin",
         "archives.progress", "archives.go_on", "archives.bring", "archives.unpacking", "archives.give_up",
         "openapi.openapi", "openapi.doc_url", "openapi.static",
         "gathered.hear", "history.compare", "house_captions.sample", "house_style.get_picture",
@@ -53,7 +54,10 @@ SIGNED_IN = frozenset(
 )  # fmt: skip
 """What is about no show, and answered for everybody with an account. What they show of shows is what their sender sees."""
 
-KEEPERS = frozenset(("shows.add_demo", "weights.begin", "weights.check", "weights.remove", "weights.send"))
+GUARDED = frozenset(("weights.begin", "weights.check", "weights.remove", "weights.send"))
+"""What changes all of this Jaskel: for who keeps it, signed in with a second factor."""
+
+KEEPERS = GUARDED | {"shows.add_demo"}
 """What is about all of this Jaskel, and done by who keeps it."""
 
 NEEDS: dict[str, Right] = {
@@ -212,6 +216,10 @@ def _admit(session: Session, person: Person, endpoint: str, in_address: list[str
     if endpoint in KEEPERS:
         if not person.keeper:
             raise NotAllowed("not-allowed-to", "Only who keeps this Jaskel can do that. Ask them to.")
+        if endpoint in GUARDED and not person.second:
+            raise NotAllowed(
+                "second-factor-needed", "This needs a second factor. Set one up in the menu under your name first."
+            )
     elif endpoint in SIGNED_IN:
         if person.is_guest and endpoint != "accounts.sign_out":
             raise NotAllowed("not-allowed-to", refusal(person.role_in(person.show), Right.READ))

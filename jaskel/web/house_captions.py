@@ -127,6 +127,7 @@ def add_font(path: ShowPath, query: FontQuery):  # type: ignore[no-untyped-def]
     new = file.with_suffix(".new")
     new.write_bytes(data)
     try:
+        home.scanner.look(new)
         name = name_of(new)
         new.replace(file)
     finally:

@@ -77,6 +77,11 @@ def send(path: FilePath):  # type: ignore[no-untyped-def]
     if new.stat().st_size != size:
         new.unlink()
         raise Problem("cut-off", "The file broke off on its way. Send it again.")
+    try:
+        home.scanner.look(new)
+    except Problem:
+        new.unlink()
+        raise
     new.replace(folder / path.file)
     return Response(status=204)
 

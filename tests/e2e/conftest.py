@@ -226,7 +226,7 @@ class Person:
             if not whole
             else (
                 f"//*[@aria-label={quoted}] | //button[normalize-space()={quoted}] | //a[normalize-space()={quoted}]"
-                f" | //*[@role='radio'][normalize-space()={quoted}] | //summary[normalize-space()={quoted}]"
+                f" | //*[@role='radio' or @role='menuitem'][normalize-space()={quoted}] | //summary[normalize-space()={quoted}]"
             )
         )
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import shutil
+from datetime import UTC, datetime
 
+import pyotp
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -68,6 +70,38 @@ def open_interview(person, team):
 
 def tabs(person):
     return [each.text for each in person.driver.find_elements(By.CSS_SELECTOR, "nav[aria-label=Stages] button")]
+
+
+class TestASecondFactor:
+    def test_it_is_set_up_asked_for_and_taken_off(self, team, person):
+        sign_in(person, team, "orla")
+        person.click("Orla Quist")
+        person.click("Set up a second factor")
+        person.see("Or enter this key:")
+        key = person.driver.find_element(By.CSS_SELECTOR, "[role=dialog] .font-mono")
+        secret = key.text.replace(" ", "")
+        assert violations(person) == []
+        field(person, "code").send_keys("000000")
+        field(person, "password").send_keys(PASSWORD, Keys.ENTER)
+        person.see("Those are not the figures of this half minute.")
+        field(person, "code").clear()
+        field(person, "code").send_keys(figures(secret), Keys.ENTER)
+        person.see("Set up the second factor.")
+        person.click("Orla Quist")
+        person.click("Sign out")
+        person.see("Sign in")
+        field(person, "mail").send_keys("orla@example.org")
+        field(person, "password").send_keys(PASSWORD, Keys.ENTER)
+        person.see("Six figures of the app")
+        field(person, "code").send_keys(figures(secret, 1), Keys.ENTER)
+        person.see("Ropewalk")
+        person.click("Orla Quist")
+        person.see("Take the second factor off")
+
+
+def figures(secret, steps=0):
+    """What an authenticator app shows now, or so many steps of half a minute later."""
+    return pyotp.TOTP(secret).at(datetime.now(UTC), counter_offset=steps)
 
 
 class TestTwoPeople:

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import json
 from dataclasses import replace
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
+from functools import partial
+from typing import ClassVar
 
+import pyotp
 import pytest
 from conftest import RATE, Jaskel, write_media
 from test_retyping import operate
@@ -132,7 +135,8 @@ class TestTheTables:
                 answer = stranger.open(path, method=method, json={} if method != "GET" else None)
                 assert answer.status_code == 401, (method, path)
         assert stranger.get("/api/me").json == {
-            "team": True, "signed_in": False, "id": "", "name": "", "mail": "", "keeper": False, "edition": "", "episode": "",
+            "team": True, "signed_in": False, "id": "", "name": "", "mail": "", "keeper": False, "second": False,
+            "edition": "", "episode": "",
         }  # fmt: skip
 
 
@@ -232,6 +236,70 @@ class TestSigningIn:
     def test_without_accounts_there_is_nothing_to_sign_in_to(self, jaskel):
         assert jaskel.get("/api/me")["team"] is False
         assert jaskel.post("/api/sign-in", {"mail": "a@b", "password": "x"}, 422)["code"] == "no-team"
+
+
+class TestASecondFactor:
+    ASKED: ClassVar = {"mail": "orla@example.org", "password": PASSWORD}
+
+    def set_up(self, team):
+        made = team.keeper.post("/api/me/second-factor", {})
+        assert made["secret"] in made["address"] and "orla%40example.org" in made["address"]
+        body = {"secret": made["secret"], "code": self.code(made["secret"]), "password": PASSWORD}
+        assert team.keeper.put("/api/me/second-factor", body)["second"] is True
+        return made["secret"]
+
+    def code(self, secret, steps=0):
+        return pyotp.TOTP(secret).at(datetime.now(UTC), counter_offset=steps)
+
+    def test_figures_are_asked_for_after_the_password(self, team):
+        secret, person = self.set_up(team), Person(team)
+        assert person.post("/api/sign-in", {**self.ASKED, "password": "no"}, 403)["code"] == "not-known"
+        assert person.post("/api/sign-in", self.ASKED, 403)["code"] == "code-needed"
+        assert person.post("/api/sign-in", {**self.ASKED, "code": self.code(secret, 5)}, 403)["code"] == "wrong-code"
+        assert person.get("/api/me")["signed_in"] is False
+        assert person.post("/api/sign-in", {**self.ASKED, "code": self.code(secret, 1)})["second"] is True
+        assert ("Orla Quist", "was refused: wrong figures of the second factor") in team.log()
+
+    def test_figures_work_once(self, team):
+        secret = self.set_up(team)
+        used = {**self.ASKED, "code": self.code(secret, 1)}
+        Person(team).post("/api/sign-in", used)
+        assert Person(team).post("/api/sign-in", used, 403)["code"] == "wrong-code"
+
+    def test_setting_it_up_takes_figures_and_password_and_signs_the_others_out(self, team):
+        other, made = Person(team, team.keeper.id), team.keeper.post("/api/me/second-factor", {})
+        body = {"secret": made["secret"], "code": self.code(made["secret"], 7), "password": PASSWORD}
+        assert team.keeper.put("/api/me/second-factor", body, 403)["code"] == "wrong-code"
+        weak = {**body, "secret": "A" * 20, "code": "000000"}
+        assert team.keeper.put("/api/me/second-factor", weak, 403)["code"] == "wrong-code"
+        stolen = {**body, "code": self.code(made["secret"]), "password": "no"}
+        assert team.keeper.put("/api/me/second-factor", stolen, 403)["code"] == "not-known"
+        assert team.keeper.get("/api/me")["second"] is False
+        self.set_up(team)
+        other.get("/api/shows", 401)
+
+    def test_what_only_keepers_do_needs_it(self, team):
+        assert team.keeper.post("/api/weights", {"name": "large"}, 403)["code"] == "second-factor-needed"
+        self.set_up(team)
+        assert team.keeper.post("/api/weights", {"name": "large"}, 201)
+
+    def test_it_is_taken_off_with_figures_and_password(self, team):
+        secret = self.set_up(team)
+        body = {"code": self.code(secret, 1), "password": PASSWORD}
+        take_off = partial(team.keeper.client.delete, "/api/me/second-factor")
+        assert take_off(json={**body, "code": "1"}).json["code"] == "wrong-code"
+        assert take_off(json=body).json["second"] is False
+        assert Person(team, team.keeper.id).get("/api/shows")["shows"] == []
+
+    def test_who_lost_their_telephone_is_let_in_from_the_command_line(self, team, settings, capsys):
+        self.set_up(team)
+        assert cli.main(["account", "--data", str(settings.data), "list"]) == 0
+        assert "second factor" in capsys.readouterr().out
+        assert cli.main(["account", "--data", str(settings.data), "link", "orla@example.org"]) == 0
+        secret = capsys.readouterr().out.split("#")[1].strip()
+        person = Person(team)
+        person.post("/api/invitations/join", {"secret": secret, "password": PASSWORD})
+        assert person.get("/api/me")["second"] is False
 
 
 class TestInvitations:

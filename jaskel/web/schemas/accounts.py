@@ -13,12 +13,16 @@ Mail = Annotated[str, StringConstraints(strip_whitespace=True, max_length=254)]
 Password = Annotated[str, StringConstraints(max_length=1000)]
 PersonName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60), OneLine]
 Secret = Annotated[str, StringConstraints(min_length=20, max_length=100)]
+Code = Annotated[str, StringConstraints(strip_whitespace=True, max_length=20)]
 Given = Literal[Role.OWNER, Role.EDITOR, Role.PROOFREADER, Role.EXPORTER]
 Label = Annotated[str, StringConstraints(strip_whitespace=True, max_length=80), OneLine]
 
 
 class MeOut(BaseModel):
-    """Who asks. Without a ``team`` there are no accounts, and nobody signs in; guests have an ``edition`` of an ``episode``."""
+    """Who asks. Without a ``team`` there are no accounts, and nobody signs in; guests have an ``edition`` of an ``episode``.
+
+    ``second`` tells that they sign in with a second factor.
+    """
 
     team: bool
     signed_in: bool
@@ -26,18 +30,42 @@ class MeOut(BaseModel):
     name: str = ""
     mail: str = ""
     keeper: bool = False
+    second: bool = False
     edition: str = ""
     episode: str = ""
 
 
 class SignInIn(BaseModel):
+    """``code`` are the figures of the second factor, where the account has one."""
+
     mail: Mail
     password: Password
+    code: Code = ""
 
 
 class PasswordIn(BaseModel):
     old: Password
     new: Password
+
+
+class SecondFactorOut(BaseModel):
+    """A new secret for an authenticator app, and the ``address`` with it in it that a QR code holds."""
+
+    secret: str
+    address: str
+
+
+class SecondFactorIn(BaseModel):
+    """The secret an app was given, the figures it shows, and the password of the account."""
+
+    secret: Secret
+    code: Code
+    password: Password
+
+
+class NoSecondFactorIn(BaseModel):
+    code: Code
+    password: Password
 
 
 class SecretIn(BaseModel):

@@ -1,18 +1,19 @@
 /** Who is signed in, at the right end of the bar: their password, and signing out. */
-import { Dialog, DropdownMenu } from "radix-ui";
+import { DropdownMenu } from "radix-ui";
 import { useState, type FormEvent } from "react";
 import { client, got } from "../../api/client";
 import { arrived, leave, useMe } from "../../api/me";
 import { useChange } from "../../desk/change";
 import { desk, failed } from "../../desk/desk";
-import { Button, Trouble } from "../../ui/controls";
-import { Field, PASSWORD, typed } from "./parts";
+import { Field, FormDialog, PASSWORD, typed } from "./parts";
+import { SecondFactor } from "./SecondFactor";
 
 const ITEM = "cursor-pointer rounded px-2.5 py-1.5 outline-none data-[highlighted]:bg-pick";
 
 export function Account() {
   const me = useMe().data;
-  const [changing, setChanging] = useState(false);
+  const [changing, setChanging] = useState<"password" | "second factor">();
+  const close = () => setChanging(undefined);
   if (!me?.team) return null;
   return (
     <>
@@ -21,8 +22,11 @@ export function Account() {
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" sideOffset={6} className="z-40 min-w-52 rounded-lg border border-line bg-paper p-1 text-ink shadow-lg">
             <DropdownMenu.Label className="px-2.5 py-1 text-xs text-soft">{me.mail}</DropdownMenu.Label>
-            <DropdownMenu.Item className={ITEM} onSelect={() => setChanging(true)}>
+            <DropdownMenu.Item className={ITEM} onSelect={() => setChanging("password")}>
               Change password
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={ITEM} onSelect={() => setChanging("second factor")}>
+              {me.second ? "Take the second factor off" : "Set up a second factor"}
             </DropdownMenu.Item>
             <DropdownMenu.Item className={ITEM} onSelect={() => void leave().catch(failed)}>
               Sign out
@@ -33,7 +37,8 @@ export function Account() {
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      {changing && <ChangePassword done={() => setChanging(false)} />}
+      {changing === "password" && <ChangePassword done={close} />}
+      {changing === "second factor" && <SecondFactor me={me} done={close} />}
     </>
   );
 }
@@ -55,24 +60,9 @@ function ChangePassword({ done }: { done: () => void }) {
     });
   };
   return (
-    <Dialog.Root open onOpenChange={done}>
-      <Dialog.Portal>
-        <div className="fixed inset-0 z-40 bg-black/40" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 w-96 max-w-[94vw] -translate-x-1/2 -translate-y-1/2 rounded-xl bg-paper p-6 text-ink shadow-xl">
-          <Dialog.Title className="mb-3 font-serif text-xl font-semibold">Change password</Dialog.Title>
-          <form onSubmit={submit} className="space-y-3">
-            <Field label="Password until now" name="old" type="password" autoComplete="current-password" focus />
-            <Field label="New password" name="fresh" type="password" autoComplete="new-password" about={PASSWORD} least={12} />
-            {trouble && <Trouble>{trouble}</Trouble>}
-            <div className="flex gap-1.5">
-              <Button type="submit" look="strong" disabled={change.busy}>
-                Save
-              </Button>
-              <Button onClick={done}>Cancel</Button>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <FormDialog title="Change password" trouble={trouble} busy={change.busy} onSubmit={submit} done={done}>
+      <Field label="Password until now" name="old" type="password" autoComplete="current-password" focus />
+      <Field label="New password" name="fresh" type="password" autoComplete="new-password" about={PASSWORD} least={12} />
+    </FormDialog>
   );
 }

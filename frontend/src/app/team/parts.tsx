@@ -1,5 +1,7 @@
 /** What the ways in have in common. */
+import { Dialog } from "radix-ui";
 import { useEffect, useId, useState, type FormEvent, type ReactNode } from "react";
+import { Button, Trouble } from "../../ui/controls";
 import { Said } from "../Said";
 
 /** A page with one thing to do, in the middle of the window. */
@@ -21,6 +23,40 @@ export function Entrance({ title, children }: { title: string; children: ReactNo
   );
 }
 
+interface FormDialogProps {
+  title: string;
+  trouble: string;
+  busy: boolean;
+  verb?: string;
+  onSubmit: (event: FormEvent<HTMLFormElement>) => void;
+  done: () => void;
+  children: ReactNode;
+}
+
+/** A form about one's account, before the page. */
+export function FormDialog({ title, trouble, busy, verb = "Save", onSubmit, done, children }: FormDialogProps) {
+  return (
+    <Dialog.Root open onOpenChange={done}>
+      <Dialog.Portal>
+        <div className="fixed inset-0 z-40 bg-black/40" />
+        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 max-h-[94vh] w-96 max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-xl bg-paper p-6 text-ink shadow-xl">
+          <Dialog.Title className="mb-3 font-serif text-xl font-semibold">{title}</Dialog.Title>
+          <form onSubmit={onSubmit} className="space-y-3">
+            {children}
+            {trouble && <Trouble>{trouble}</Trouble>}
+            <div className="flex gap-1.5">
+              <Button type="submit" look="strong" disabled={busy}>
+                {verb}
+              </Button>
+              <Button onClick={done}>Cancel</Button>
+            </div>
+          </form>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
 interface FieldProps {
   label: string;
   name: string;
@@ -29,10 +65,11 @@ interface FieldProps {
   about?: string;
   least?: number;
   focus?: boolean;
+  figures?: boolean;
 }
 
 /** A field with its label above it; a password can be shown while it is typed. */
-export function Field({ label, name, type = "text", autoComplete, about, least, focus }: FieldProps) {
+export function Field({ label, name, type = "text", autoComplete, about, least, focus, figures }: FieldProps) {
   const [shown, setShown] = useState(false);
   const id = useId();
   return (
@@ -46,11 +83,16 @@ export function Field({ label, name, type = "text", autoComplete, about, least, 
           </button>
         )}
       </span>
-      <input id={id} name={name} type={shown ? "text" : type} required minLength={least} autoFocus={focus} autoComplete={autoComplete} maxLength={254} className="w-full rounded-md border border-line bg-paper px-2.5 py-1.5 text-ink" />
+      <input id={id} name={name} type={shown ? "text" : type} inputMode={figures ? "numeric" : undefined} required minLength={least} autoFocus={focus} autoComplete={autoComplete} maxLength={254} className="w-full rounded-md border border-line bg-paper px-2.5 py-1.5 text-ink" />
       {about && <span className="block text-xs leading-snug text-soft">{about}</span>}
     </div>
   );
 }
+
+/** The figures that an authenticator app shows. */
+export const CodeField = ({ focus }: { focus?: boolean }) => (
+  <Field label="Six figures of the app" name="code" autoComplete="one-time-code" figures focus={focus} />
+);
 
 export const PASSWORD = "At least 12 characters. A few words in a row that do not belong together are good.";
 
