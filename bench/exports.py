@@ -21,7 +21,7 @@ from jaskel.demo.prepare import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.graphics import Artist
 from jaskel.media.probe import probe
-from jaskel.media.render import H264, SOUND_BITS, Tags, write_film, write_mp3
+from jaskel.media.render import H264, SOUND_BITS, Tags, film_pictures, write_film, write_mp3
 from jaskel.media.sound import Shelf
 from jaskel.media.untouched import copies_in
 
@@ -94,7 +94,10 @@ def _film(talk: _Talk, folder: Path) -> float:
     """How long a film takes beside decoding and encoding as much."""
     artist = Artist("Bench", "Bench")
     film = timed(
-        lambda: write_film(folder / "a.mp4", talk.plan, talk.read, lambda _: talk.path, artist, lambda _: None, TAGS), 2
+        lambda: write_film(
+            folder / "a.mp4", film_pictures(talk.plan, lambda _: talk.path, artist), talk.read, lambda _: None, TAGS
+        ),
+        2,
     )
     return film / timed(lambda: _bare(talk, folder / "b.mp4", with_picture=True), 2)
 

@@ -35,7 +35,7 @@ from jaskel.core.timebase import RATE
 from jaskel.media.graphics import Artist
 from jaskel.media.picture import make_working_copy
 from jaskel.media.probe import probe
-from jaskel.media.render import Tags, write_film
+from jaskel.media.render import Tags, film_pictures, write_film
 from jaskel.media.sound import Shelf
 film, folder = Path(sys.argv[1]), Path(sys.argv[2])
 seen = probe(film, film.name).picture
@@ -44,7 +44,8 @@ picture = Picture(seen.width, seen.height, Fraction(30))
 material = Material({"a": Session((Track("a", 3 * RATE, picture=picture),))})
 plan = compile_plan(Edition((Piece(Recorded("a"), 0, 3 * RATE),)), material)
 shelf = Shelf(lambda _: folder / "heard.flac")
-write_film(folder / "film.mp4", plan, shelf.read, lambda _: film, Artist("Bench", "Bench"), lambda _: None, Tags("", "", ""))
+pictures = film_pictures(plan, lambda _: film, Artist("Bench", "Bench"))
+write_film(folder / "film.mp4", pictures, shelf.read, lambda _: None, Tags("", "", ""))
 print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1000)
 """
 """A light copy and a film of three seconds, in a process of its own; it says the most memory it held, in MB."""

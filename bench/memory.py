@@ -21,7 +21,7 @@ from jaskel.demo.prepare import MEDIA
 from jaskel.media.graphics import Artist
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
-from jaskel.media.render import Tags, write_film
+from jaskel.media.render import Tags, film_pictures, write_film
 from jaskel.media.sound import Shelf
 from jaskel.speech.weights import recogniser_for
 from jaskel.speech.transcribe import transcribe
@@ -37,7 +37,8 @@ minute = Piece(Recorded("a"), 0, 60 * 48_000)
 picture = Picture(info.picture.width, info.picture.height, Fraction(25))
 material = Material({"a": Session((Track("a", done.length, picture=picture),))})
 plan = compile_plan(Edition((minute,) * times), material)
-write_film(folder / "m.mp4", plan, shelf.read, lambda _: path, Artist("Bench", "Bench"), lambda _: None, Tags("", "", ""))
+film = film_pictures(plan, lambda _: path, Artist("Bench", "Bench"))
+write_film(folder / "m.mp4", film, shelf.read, lambda _: None, Tags("", "", ""))
 print(int(Path("/proc/self/status").read_text().split("VmHWM:")[1].split()[0]) * 1024)
 """
 

@@ -52,7 +52,7 @@ def run(options: argparse.Namespace) -> int:
     from jaskel.media.faces import follow_faces
     from jaskel.media.graphics import Artist
     from jaskel.media.probe import probe
-    from jaskel.media.render import Tags, write_film
+    from jaskel.media.render import Tags, film_pictures, write_film
     from jaskel.media.sound import Shelf
 
     if not 0 <= options.punch_in <= 200:
@@ -76,7 +76,8 @@ def run(options: argparse.Namespace) -> int:
         with complete(options.out, options.report) as written:
             artist = Artist(options.media.stem, "")
             tags = Tags(options.media.stem, "", options.media.stem)
-            write_film(written[0], plan, shelf.read, lambda _: options.media, artist, _progress(length, "written"), tags)
+            film = film_pictures(plan, lambda _: options.media, artist)
+            write_film(written[0], film, shelf.read, _progress(length, "written"), tags)
             if options.report:
                 written[-1].write_text(json.dumps(_report(plan, info.picture, faces), indent=1) + "\n", encoding="utf-8")
         shelf.close()

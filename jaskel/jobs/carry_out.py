@@ -36,7 +36,9 @@ from jaskel.jobs import (
     voices,
     weights,
 )
+from jaskel.jobs.parts import whole_of
 from jaskel.jobs.progress import HOLDING, Cancelled, Interrupted, Progress
+from jaskel.jobs.queue import PART
 from jaskel.jobs.workshop import Workshop
 from jaskel.speech.weights import multilingual_weights
 from jaskel.store.database import problem_of
@@ -99,27 +101,44 @@ def handlers() -> dict[str, Handler]:
         "sync": sync.sync_session,
         "transcribe": transcribe.transcribe_recording,
         "export": export.export_edition,
+        PART: _make_part,
     }
+
+
+def _make_part(workshop: Workshop, job: Job, progress: Progress) -> None:
+    """A part of other work, for the worker that puts it together."""
+    whole = whole_of(workshop.home, job)
+    if whole is None:
+        raise Cancelled
+    _MAKERS[job.details["kind"]](workshop, whole, job, progress)
+
+
+_MAKERS: dict[str, Callable[[Workshop, Job, Job, Progress], None]] = {
+    "export": export.make_part,
+    "transcribe": transcribe.make_part,
+}
+"""Who makes the parts of each kind of work."""
 
 
 def memory_for(workshop: Workshop, job: Job) -> int:
     """Bytes that the process of a job may have; for weights and for large pictures more on top: they are no file's fault."""
+    kind, subject = (job.details["kind"], job.details["subject"]) if job.kind == PART else (job.kind, job.subject)
     folder: Path | None = None
-    if job.kind == "weights":
-        folder = workshop.settings.weights(job.subject)
-    elif job.kind == "transcribe":
-        folder = transcribe.own_weights(workshop, job.subject) or workshop.settings.model or multilingual_weights()
+    if kind == "weights":
+        folder = workshop.settings.weights(subject)
+    elif kind == "transcribe":
+        folder = transcribe.own_weights(workshop, subject) or workshop.settings.model or multilingual_weights()
     files = folder.iterdir() if folder and folder.is_dir() else ()
-    larger = max(0, _pixels(workshop, job) - FULL_HD)
+    larger = max(0, _pixels(workshop, kind, subject) - FULL_HD)
     return MOST_MEMORY + PER_PIXEL * larger + 2 * sum(file.stat().st_size for file in files)
 
 
-def _pixels(workshop: Workshop, job: Job) -> int:
+def _pixels(workshop: Workshop, kind: str, subject: str) -> int:
     """The pixels of the largest film that a job decodes."""
     with workshop.home.database.read() as session:
-        if job.kind in ("picture", "keys"):
-            films = [session.get(Recording, job.subject)]
-        elif job.kind == "export" and (row := session.get(EditionRow, job.subject)):
+        if kind in ("picture", "keys"):
+            films = [session.get(Recording, subject)]
+        elif kind == "export" and (row := session.get(EditionRow, subject)):
             tracks = sessions_in(session, workshop.home.editions.open(session, row.id).edition).values()
             borrowed = (session.get(Recording, each.recording) for known in tracks for each in known.tracks)
             films = [*row.episode.recordings, *borrowed]

@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import re
 import time
-from collections.abc import Mapping, Sequence
-from contextlib import ExitStack
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 from typing import Any
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.chapters import programme_chapters, with_breaks
-from jaskel.core.destination import Destination, DestinationCaptions, by_key, told_length, too_long
+from jaskel.core.destination import Destination, DestinationCaptions, by_key, fitted_plan, told_length, too_long
 from jaskel.core.edition import Edition
 from jaskel.core.markers import markers_of
 from jaskel.core.marks.bed import Bed
@@ -28,22 +29,24 @@ from jaskel.core.reuse.article import article
 from jaskel.core.reuse.programme import words_heard
 from jaskel.core.timebase import Ticks
 from jaskel.jobs.archive import pack
-from jaskel.jobs.loudness import measured_plan
+from jaskel.jobs.loudness import measured_plan, part_of_plan
+from jaskel.jobs.parts import Make, Parts, make_wanted, print_of
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.captions.about import About
 from jaskel.media.captions.rates import FRAME_RATES
 from jaskel.media.cover import draw_cover
-from jaskel.media.forms import FORMS, Form, Making
+from jaskel.media.film_pictures import FilmPictures
+from jaskel.media.forms import FORMS, Form, Making, pictures_of
 from jaskel.media.probe import MediaInfo, room_for
-from jaskel.media.render import SOUND_BITS, Tags
+from jaskel.media.render import SOUND_BITS, Elsewhere, Tags
 from jaskel.media.timeline import Filed
 from jaskel.speech.language import AUTO
 from jaskel.store.destinations import destinations_of
 from jaskel.store.home import Home
 from jaskel.store.house_captions import captions_of
 from jaskel.store.house_captions import file_name as caption_name
-from jaskel.store.material import marks_of, sessions_in
+from jaskel.store.material import marks_of, material_in, sessions_in
 from jaskel.store.models import EditionRow, Episode, Export, Job, Recording, Show
 from jaskel.store.notices import post
 from jaskel.store.pickups import line_of
@@ -118,6 +121,14 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         int(job.details.get("hour", 0)),
         partial(_pack, workshop.home, row.episode_id),
     )
+
+    @contextmanager
+    def shared(form: Form, film: FilmPictures) -> Iterator[Elsewhere]:
+        """Let other workers make parts of a film."""
+        makes, onward = _makes(form.key, film), lambda: progress(progress.come)
+        with Parts(home, job, "export", row.id, makes, onward, revision=opened.revision) as others:
+            yield others.elsewhere
+
     # What was brought to no loudness was done in no time: counted as if it had been, the rest would seem to be done as soon.
     done = plan.length * MEASURING if progress.come else 0
     with home.database.write() as session:
@@ -130,7 +141,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         for number, form in enumerate(forms):
             id = f"{job.id}-{number}" if number else job.id
             path = stack.enter_context(home.vault.making(home.vault.export(id)))
-            form.write(path, replace(making, progress=partial(_report, progress, done, form.effort)))
+            form.write(
+                path, replace(making, progress=partial(_report, progress, done, form.effort), shared=partial(shared, form))
+            )
             done += plan.length * form.effort
             made.append(
                 Export(
@@ -149,6 +162,40 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         for export in made:
             session.merge(export)
         post(session, "export", job.of_episode, id=job.id)
+
+
+def _makes(form: str, film: FilmPictures) -> dict[str, Make]:
+    """The parts of a film by their prints."""
+    return {print_of(form, film.seen, part): partial(film.write_part, part) for part in film.parts}
+
+
+def make_part(workshop: Workshop, export: Job, part: Job, progress: Progress) -> None:
+    """Make a part of the pictures of an export for the worker that writes it."""
+    home = workshop.home
+    with home.database.read() as session:
+        row = session.get_one(EditionRow, part.details["subject"])
+        destination = wanted(export.details, row.episode.show)
+        edition = home.editions.as_it_was(session, row.id, part.details["revision"])
+        said = transcripts_in(session, edition.recordings, home.transcripts)
+        voices = names_of(session, row.episode.show, edition, said)
+        material = material_in(session, edition, home.vault, said)
+        originals = {each.id: home.vault.original(each.digest) for each in session.scalars(select(Recording))}
+    plan = part_of_plan(fitted_plan(edition, material, destination), part_of(export.details))
+    making = Making(
+        plan,
+        workshop.sound.read,
+        originals.__getitem__,
+        workshop.artist(material.titles, material.style),
+        Tags("", "", ""),
+        voices,
+        workshop.faces,
+        quality=destination.quality,
+        captions=destination.film_captions,
+        texts=export.details.get("texts", "first"),
+    )
+    films = {key: pictures_of(key, making) for key in destination.forms if FORMS[key].group == "Film"}
+    makes = {print_: make for key, film in films.items() for print_, make in _makes(key, film).items()}
+    make_wanted(home, part, makes, progress)
 
 
 MEASURING = 1

@@ -79,7 +79,7 @@ def _guide(workshop: Workshop, job: Job, recording: Recording, said: Sequence[Te
     """Let a text put right what was recognised, after recognising it where that was not done."""
     home = workshop.home
     if recording.transcript_state != "done":
-        transcribe_on(workshop, recording.id, progress)
+        transcribe_on(workshop, job, recording.id, progress)
     jobs: list[str] = []
     with home.database.write() as session:
         recording = session.get_one(Recording, recording.id)

@@ -7,7 +7,6 @@ import os
 import secrets
 import socket
 import time
-from contextlib import suppress
 from threading import Lock
 
 import psutil
@@ -25,9 +24,6 @@ log = logging.getLogger("jaskel.jobs")
 
 MOST_ATTEMPTS = 3
 """A job whose worker died this often is not tried again by itself."""
-
-ONE_AT_A_TIME = ("transcribe", "picture")
-"""Kinds of which only one runs at once: they use all processors anyway, and what people wait for goes before."""
 
 IN_ORDER = ("export",)
 """Kinds that are done in the order people put them in: a message only says that one of them waits."""
@@ -52,7 +48,7 @@ def me() -> str:
 
 
 def claim(home: Home, job_id: str) -> Job | None:
-    """Take a job that is waiting; None where it is not, or has to wait for another of its kind.
+    """Take a job that is waiting; None where it is not.
 
     Of work that is done in order, it may be another one than was asked for.
     """
@@ -62,9 +58,6 @@ def claim(home: Home, job_id: str) -> Job | None:
             waiting = select(Job).where(Job.kind == job.kind, Job.state == "queued")
             job = session.scalar(waiting.order_by(Job.place, Job.created).limit(1))
         if job is None or job.state != "queued" or stopping.is_set():
-            return None
-        running = select(Job.id).where(Job.kind == job.kind, Job.state == "running")
-        if job.kind in ONE_AT_A_TIME and session.scalar(running):
             return None
         job.state, job.worker, job.beat, job.attempts = "running", me(), time.time(), job.attempts + 1
         job.started, job.trouble = job.beat, ""
@@ -92,8 +85,6 @@ def release(home: Home, job: Job, state: str, trouble: str = "") -> None:
                 break
     with _lock:
         _under_way.discard(job.id)
-    if job.kind in ONE_AT_A_TIME:
-        _send_next(home, job.kind)
 
 
 def _finish(home: Home, job_id: str, state: str, trouble: str) -> str | None:
@@ -135,13 +126,6 @@ def _mark_failed(recording: Recording | None, job: Job) -> None:
         recording.state, recording.trouble = "failed", job.trouble
     elif recording and job.kind == "transcribe":
         recording.transcript_state, recording.transcript_trouble = "failed", job.trouble
-
-
-def _send_next(home: Home, kind: str) -> None:
-    with suppress(SQLAlchemyError), home.database.read() as session:
-        waiting = session.scalar(select(Job.id).where(Job.kind == kind, Job.state == "queued").order_by(Job.created).limit(1))
-        if waiting and not stopping.is_set():
-            send(home, waiting)
 
 
 def recover(home: Home) -> list[str]:

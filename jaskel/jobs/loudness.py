@@ -77,11 +77,16 @@ def measured_plan(
         found = measure(workshop, edition_id, plan, progress)
         if found:
             plan = replace(plan, edition=replace(plan.edition, marks=marks.changed(found_loudness(marks, *found))))
-    if part:
-        around = [(begin, end) for begin, end in ((0, part[0]), (part[1], plan.edition.length)) if begin < end]
-        edition = apply(plan.edition, Strike(tuple(around)))[0] if around else plan.edition
-        plan = replace(compile_plan(edition, plan.material), outlet=plan.outlet)
-    return opened, plan
+    return opened, part_of_plan(plan, part)
+
+
+def part_of_plan(plan: Plan, part: Range | None) -> Plan:
+    """What a plan has of a ``part`` of its edition, in laid time; all of it where there is none."""
+    if part is None:
+        return plan
+    around = [(begin, end) for begin, end in ((0, part[0]), (part[1], plan.edition.length)) if begin < end]
+    edition = apply(plan.edition, Strike(tuple(around)))[0] if around else plan.edition
+    return replace(compile_plan(edition, plan.material), outlet=plan.outlet)
 
 
 def _plan(workshop: Workshop, edition_id: str, progress: Progress) -> tuple[Opened, Plan]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import FIRST_COMPLETED, ThreadPoolExecutor, wait
 from contextlib import suppress
 from dataclasses import replace
@@ -18,6 +18,7 @@ from jaskel.core.edition import Edition
 from jaskel.core.session import Track
 from jaskel.core.sound.processor import Chain, Leveller, before_the_cut, by_words, name_of
 from jaskel.core.timebase import Ticks
+from jaskel.jobs.parts import Make, Parts, make_wanted, print_of
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
@@ -54,7 +55,7 @@ def process_tracks(workshop: Workshop, job: Job, progress: Progress) -> None:
     while waiting := _waiting(home, job.subject):
         # Of a track whose chain changes while it is worked on, only the newest is wanted.
         newest = dict(waiting)
-        _side_by_side(workshop, job.subject, newest, lambda at, done=done: progress(done + at))  # type: ignore[misc]
+        _side_by_side(workshop, job, newest, lambda at, done=done: progress(done + at))  # type: ignore[misc]
         done += sum(track.length for track in newest)
         with home.database.write() as session:
             row = session.get_one(EditionRow, job.subject)
@@ -70,10 +71,9 @@ LOOK_SECONDS = 1.0
 """So often it is looked whether what is worked on is still wanted."""
 
 
-def _side_by_side(
-    workshop: Workshop, edition_id: str, waiting: Mapping[Track, Chain], progress: Callable[[Ticks], None]
-) -> None:
+def _side_by_side(workshop: Workshop, job: Job, waiting: Mapping[Track, Chain], progress: Callable[[Ticks], None]) -> None:
     """Send tracks through their chains, one for each processor of the machine; what is not wanted any more is given up."""
+    edition_id = job.subject
     reached = dict.fromkeys(waiting, 0)
     given_up: set[Track] = set()
 
@@ -82,11 +82,17 @@ def _side_by_side(
         if track in given_up:
             raise Superseded
 
-    with ThreadPoolExecutor(os.cpu_count() or 1) as threads:
-        running = {
-            threads.submit(process_track, workshop, track, chain, partial(onward, track)): (track, chain)
-            for track, chain in waiting.items()
-        }
+    def one(number: int, track: Track, chain: Chain) -> None:
+        while not (others.made(number) or others.taken(number)):
+            onward(track, reached[track])
+            others.wait()
+        process_track(workshop, track, chain, partial(onward, track))  # at once, where it has been made
+
+    with (
+        Parts(workshop.home, job, "process", edition_id, _makes(workshop, waiting.items()), lambda: None) as others,
+        ThreadPoolExecutor(os.cpu_count() or 1) as threads,
+    ):
+        running = {threads.submit(one, number, *each): each for number, each in enumerate(waiting.items())}
         try:
             unfinished = {*running}
             while unfinished:
@@ -100,6 +106,21 @@ def _side_by_side(
         except BaseException:
             given_up |= {*waiting}
             raise
+
+
+def _makes(workshop: Workshop, waiting: Iterable[tuple[Track, Chain]]) -> dict[str, Make]:
+    """Tracks that wait, as parts by their prints: what comes of one lies in its place in the vault, so its file is empty."""
+
+    def make(track: Track, chain: Chain, path: Path, progress: Callable[[Ticks], None]) -> None:
+        process_track(workshop, track, chain, progress)
+        path.touch()
+
+    return {print_of(track.recording, track.drift, name_of(chain)): partial(make, track, chain) for track, chain in waiting}
+
+
+def make_part(workshop: Workshop, _whole: Job, part: Job, progress: Progress) -> None:
+    """Send one track through its chain, for the worker that processes an edition."""
+    make_wanted(workshop.home, part, _makes(workshop, _waiting(workshop.home, part.details["subject"])), progress)
 
 
 def process_track(workshop: Workshop, track: Track, chain: Chain, progress: Callable[[Ticks], None]) -> None:

@@ -47,8 +47,8 @@ class Progress:
         """Store progress now, however short ago the last report was."""
         self._last = time.monotonic()
         with self._home.database.write() as session:
-            job = session.get_one(Job, self._id)
-            if job.cancel:
+            job = session.get(Job, self._id)
+            if job is None or job.cancel:
                 raise Cancelled
             job.done, job.beat = done, time.time()
             announce(session, job)

@@ -26,13 +26,27 @@ from jaskel.store.notices import post
 
 ACTIVE = ("queued", "running")
 
+PART = "part"
+"""The kind of a part of other work (:mod:`jaskel.jobs.parts`): nobody but workers hears of it."""
 
-@lru_cache(maxsize=8)
-def queue_of(settings: Settings) -> Huey:
-    """The queue of a data folder; ``settings.queue`` may name a Redis to share one between machines."""
+LINES = {"": 2, "export": 1, "transcribe": 1, "picture": 1, PART: 1}
+"""The lines that jobs wait in, by their kind, and how many of each a worker does at once; most kinds are in the first.
+
+What takes long has a line of its own, so that what a person waits for never waits behind it.
+"""
+
+
+@lru_cache(maxsize=64)
+def queue_of(settings: Settings, line: str = "") -> Huey:
+    """A line of the queue of a data folder; ``settings.queue`` may name a Redis to share one between machines."""
+    name = f"jaskel.{line}" if line else "jaskel"
     if settings.queue:
-        return RedisHuey("jaskel", url=settings.queue, results=False)
-    return SqliteHuey("jaskel", filename=str(settings.data / "queue.db"), results=False, fsync=True)
+        return RedisHuey(name, url=settings.queue, results=False)
+    return SqliteHuey(name, filename=str(settings.data / "queue.db"), results=False, fsync=True)
+
+
+def line_of(kind: str) -> str:
+    return kind if kind in LINES else ""
 
 
 def check_queue(settings: Settings) -> None:
@@ -73,25 +87,32 @@ def add_job(session: Session, kind: str, episode_id: str | None, subject: str, t
 
 
 def send(home: Home, job_id: str) -> None:
-    """Put a job into the queue."""
-    _message(home.settings)(job_id)
+    """Put a job into its line."""
+    with home.database.read() as session:
+        kind = session.scalar(select(Job.kind).where(Job.id == job_id))
+    if kind is not None:
+        _message(home.settings, line_of(kind))(job_id)
 
 
-def consume(settings: Settings, do: Callable[[str], None]) -> Huey:
-    """Let this process do what comes out of the queue: ``do`` is given the id of each job. Gives the queue."""
-    _message(settings)
+def consume(settings: Settings, do: Callable[[str], None]) -> list[tuple[Huey, int]]:
+    """Let this process do what comes out of the queue: ``do`` is given the id of each job.
+
+    Gives each line, and how many of its jobs are to be done at once.
+    """
     _doing[settings] = do
-    return queue_of(settings)
+    for line in LINES:
+        _message(settings, line)
+    return [(queue_of(settings, line), at_once) for line, at_once in LINES.items()]
 
 
 _doing: dict[Settings, Callable[[str], None]] = {}
 
 
-@lru_cache(maxsize=8)
-def _message(settings: Settings) -> Callable[[str], None]:
+@lru_cache(maxsize=64)
+def _message(settings: Settings, line: str) -> Callable[[str], None]:
     """The one kind of message in the queue: it names a job."""
 
-    @queue_of(settings).task(name="carry_out")  # type: ignore[untyped-decorator]
+    @queue_of(settings, line).task(name="carry_out")  # type: ignore[untyped-decorator]
     def carry_out(job_id: str) -> None:
         _doing[settings](job_id)
 
@@ -100,6 +121,8 @@ def _message(settings: Settings) -> Callable[[str], None]:
 
 def announce(session: Session, job: Job) -> None:
     """Tell open windows how a job stands."""
+    if job.kind == PART:
+        return
     post(session, "job", job.of_episode, id=job.id, kind=job.kind, subject=job.subject, state=job.state, done=job.done,
          total=job.total, trouble=job.trouble, cancel=job.cancel, left=seconds_left(job),
          form=job.details.get("form", ""), destination=job.details.get("called", ""))  # fmt: skip

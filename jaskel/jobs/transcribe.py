@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -13,10 +15,11 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.numbers import Style
 from jaskel.core.problem import Problem
-from jaskel.core.spellings import House, Spelling
+from jaskel.core.spellings import Spelling
 from jaskel.core.timebase import RATE, Ticks
-from jaskel.core.transcript import Transcript, Word, with_corrections
+from jaskel.core.transcript import Transcript, Word, with_corrections, word_to_json
 from jaskel.jobs.aside import put_aside
+from jaskel.jobs.parts import Make, Parts, make_wanted, print_of
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
 from jaskel.jobs.spell import spellings_of, style_of
@@ -24,13 +27,14 @@ from jaskel.jobs.sync import attribute
 from jaskel.jobs.tidy import start_tidying
 from jaskel.jobs.voices import note_prints
 from jaskel.jobs.workshop import Workshop
-from jaskel.speech.activity import Sound16k
+from jaskel.speech.activity import Sound16k, spans
 from jaskel.speech.house import Again, house, mended
 from jaskel.speech.language import AUTO, spoken_in, stretches_of
 from jaskel.speech.numbers import with_numbers
 from jaskel.speech.recognise import HeardWord
 from jaskel.speech.transcribe import Part, check_language, transcribe
 from jaskel.speech.weights import ENGLISH, recogniser_for
+from jaskel.store.home import Home
 from jaskel.store.models import Episode, Job, Recording, TrackRow
 from jaskel.store.notices import post
 from jaskel.store.weights import SHIPPED, careful_weights, note_speed
@@ -45,7 +49,7 @@ FADE = 160
 def transcribe_recording(workshop: Workshop, job: Job, progress: Progress) -> None:
     """Go on with the transcript of a recording from where it stands."""
     old = put_aside(workshop.home, job.id) if job.details.get("anew") else ()
-    transcribe_on(workshop, job.subject, progress, old)
+    transcribe_on(workshop, job, job.subject, progress, old)
     note_prints(workshop, job.subject)
     with workshop.home.database.write() as session:
         jobs = start_tidying(session, session.get_one(Recording, job.subject))
@@ -53,7 +57,7 @@ def transcribe_recording(workshop: Workshop, job: Job, progress: Progress) -> No
         send(workshop.home, each)
 
 
-def transcribe_on(workshop: Workshop, recording_id: str, progress: Progress, old: Sequence[Word] = ()) -> None:
+def transcribe_on(workshop: Workshop, job: Job, recording_id: str, progress: Progress, old: Sequence[Word] = ()) -> None:
     """See :func:`transcribe_recording`; corrections of the ``old`` words are kept."""
     home = workshop.home
     with home.database.write() as session:
@@ -65,8 +69,9 @@ def transcribe_on(workshop: Workshop, recording_id: str, progress: Progress, old
     sound = own_sound(workshop, recording)
     language = settled_language(workshop, recording, sound)
     stretches = stretches_in(workshop, recording_id, language)
+    hearing = Hearing(workshop, recording, sound, stretches, spellings, style)
     begun, listened = time.perf_counter(), 0
-    for part in _heard(workshop, recording, sound, stretches, reached, spellings, style):
+    for part in _heard(home, job, hearing, reached, progress):
         listened += part.end - part.start
         with home.database.write() as session:
             recording = session.get_one(Recording, recording_id)
@@ -97,29 +102,91 @@ def transcribe_on(workshop: Workshop, recording_id: str, progress: Progress, old
         post(session, "recording", recording.episode_id, id=recording.id)
 
 
-def _heard(
-    workshop: Workshop,
-    recording: Recording,
-    sound: Sound16k,
-    stretches: Sequence[tuple[Ticks, str]],
-    reached: Ticks,
-    spellings: Sequence[Spelling],
-    style: Style,
-) -> Iterator[Part]:
-    """What is heard from where the transcript stands, each stretch by the weights for its language."""
-    ends = [*(start for start, _ in stretches[1:]), recording.length]
-    for (start, language), end in zip(stretches, ends, strict=True):
-        if end <= reached:
-            continue
-        known = house(spellings, language)
+class Hearing:
+    """How a recording is heard: in which pieces, and by which weights."""
 
-        def mend(
-            words: Sequence[HeardWord], again: Again, known: House = known, language: str = language
-        ) -> Sequence[HeardWord]:
-            return with_numbers(mended(words, known, again) if spellings else words, style, language)
+    def __init__(
+        self,
+        workshop: Workshop,
+        recording: Recording,
+        sound: Sound16k,
+        stretches: Sequence[tuple[Ticks, str]],
+        spellings: Sequence[Spelling],
+        style: Style,
+    ) -> None:
+        self._workshop, self.recording, self._sound = workshop, recording, sound
+        self._spellings, self._style = spellings, style
+        ends, parted = [*(start for start, _ in stretches[1:]), recording.length], spans(sound, recording.length)
+        of_languages = [(start, end, language) for (start, language), end in zip(stretches, ends, strict=True)]
+        self.pieces = [
+            (max(start, begin), min(end, until), language)
+            for start, end, language in of_languages
+            for begin, until in parted
+            if start < until and begin < end
+        ]
+        """From-to and language of each; a span is heard in one, unless another language begins in it."""
 
-        weights = own_weights(workshop, recording.id, language) or workshop.settings.model
-        yield from transcribe(sound, end, recogniser_for(language, weights), language, max(start, reached), mend)
+    def heard(self, piece: tuple[Ticks, Ticks, str], start: Ticks) -> Iterator[Part]:
+        """What is heard in a piece from ``start`` on."""
+        _, end, language = piece
+        known = house(self._spellings, language)
+
+        def mend(words: Sequence[HeardWord], again: Again) -> Sequence[HeardWord]:
+            return with_numbers(mended(words, known, again) if self._spellings else words, self._style, language)
+
+        weights = own_weights(self._workshop, self.recording.id, language) or self._workshop.settings.model
+        return transcribe(self._sound, end, recogniser_for(language, weights), language, start, mend)
+
+    def makes(self, own: object) -> dict[str, Make]:
+        """The pieces by their prints, each to be heard as a whole; ``own`` says what of the sound is heard."""
+        known = self.recording.digest, own, self.recording.care, self._spellings, self._style
+        return {print_of(known, piece): partial(self._write, piece) for piece in self.pieces}
+
+    def _write(self, piece: tuple[Ticks, Ticks, str], path: Path, progress: Callable[[int], None]) -> None:
+        found = []
+        for part in self.heard(piece, piece[0]):
+            found.append([part.start, part.end, [word_to_json(word) for word in part.words]])
+            progress(part.end - piece[0])
+        path.write_text(json.dumps(found), encoding="utf-8")
+
+
+def _read(path: Path) -> Iterator[Part]:
+    """What a piece that another worker heard has in it."""
+    for start, end, words in json.loads(path.read_text(encoding="utf-8")):
+        yield Part(start, end, tuple(Word(*word) for word in words))
+
+
+def _heard(home: Home, job: Job, hearing: Hearing, reached: Ticks, progress: Progress) -> Iterator[Part]:
+    """What is heard from where the transcript stands."""
+    left = [
+        (piece, print_, make)
+        for piece, (print_, make) in zip(hearing.pieces, hearing.makes(_own(home, hearing.recording.id)).items(), strict=True)
+        if piece[1] > reached
+    ]
+    makes = {print_: make for _, print_, make in left}
+    with Parts(home, job, "transcribe", hearing.recording.id, makes, lambda: progress(progress.come)) as others:
+        for number, (piece, _, _) in enumerate(left):
+            file = others.elsewhere(number)
+            known = _read(file) if file else hearing.heard(piece, max(piece[0], reached))
+            yield from (part for part in known if part.end > reached)
+
+
+def make_part(workshop: Workshop, _whole: Job, part: Job, progress: Progress) -> None:
+    """Hear a piece of a recording for the worker that transcribes it."""
+    home = workshop.home
+    with home.database.read() as session:
+        recording = session.get_one(Recording, part.details["subject"])
+        spellings, style = spellings_of(session, recording.episode.show_id), style_of(recording.episode.show)
+    stretches = stretches_in(workshop, recording.id, recording.language)
+    hearing = Hearing(workshop, recording, own_sound(workshop, recording), stretches, spellings, style)
+    make_wanted(home, part, hearing.makes(_own(home, recording.id)), progress)
+
+
+def _own(home: Home, recording_id: str) -> list[list[Ticks]] | None:
+    """From-to of the own voice of a track of a session; None where all is heard."""
+    with home.database.read() as session:
+        track = session.get(TrackRow, recording_id)
+        return (track.own or []) if track else None
 
 
 def stretches_in(workshop: Workshop, recording_id: str, language: str) -> list[tuple[Ticks, str]]:
@@ -188,8 +255,7 @@ def own_sound(workshop: Workshop, recording: Recording) -> Sound16k:
     if track is None:
         return whole
     attribute(workshop, track.session_id)
-    with workshop.home.database.read() as session:
-        own = session.get_one(TrackRow, recording.id).own or []
+    own = _own(workshop.home, recording.id) or []
 
     def gated(start: Ticks, end: Ticks) -> np.ndarray:
         sound = whole(start, end)

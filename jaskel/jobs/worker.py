@@ -7,8 +7,12 @@ import signal
 from functools import partial
 from threading import Thread
 
+from huey import Huey
+from huey.consumer import Consumer
+
 from jaskel.jobs.apart import begin_processes, carry_out_apart
 from jaskel.jobs.lease import BEAT, keep_alive, recover
+from jaskel.jobs.parts import sweep_parts
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import consume
 from jaskel.jobs.watched import Watched
@@ -16,7 +20,6 @@ from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
 from jaskel.store.home import Home
 
-THREADS = 3
 WATCH_SECONDS = 5.0
 
 log = logging.getLogger("jaskel.worker")
@@ -26,9 +29,7 @@ def run(settings: Settings) -> None:
     """Work until SIGTERM or SIGINT. Jobs that run then go back to the queue and go on at the next start."""
     workshop = Workshop(settings)
     home = workshop.home
-    queue = consume(settings, partial(carry_out_apart, workshop))
-    consumer = queue.create_consumer(workers=THREADS, worker_type="thread", periodic=False, initial_delay=0.05, max_delay=0.4)
-    consumer._set_signal_handlers = lambda: None  # its own would wait for jobs to finish
+    consumers = [_consumer(*line) for line in consume(settings, partial(carry_out_apart, workshop))]
 
     def end(_signal: int, _frame: object) -> None:
         stopping.set()
@@ -37,15 +38,24 @@ def run(settings: Settings) -> None:
     signal.signal(signal.SIGINT, end)
     for job in recover(home):
         log.info("job %s goes on", job)
+    sweep_parts(home)
     begin_processes()
-    consumer.start()
+    for each in consumers:
+        each.start()
     (home.settings.data / BEAT).touch()
     Thread(target=_watch, args=(home,), daemon=True).start()
     if settings.watch:
         Thread(target=_look, args=(Watched(home, settings.watch),), daemon=True).start()
     stopping.wait()
-    consumer.stop(graceful=True)
+    for each in consumers:
+        each.stop(graceful=True)
     workshop.close()
+
+
+def _consumer(line: Huey, at_once: int) -> Consumer:
+    made = line.create_consumer(workers=at_once, worker_type="thread", periodic=False, initial_delay=0.05, max_delay=0.4)
+    made._set_signal_handlers = lambda: None  # its own would wait for jobs to finish
+    return made
 
 
 def _look(watched: Watched) -> None:

@@ -6,6 +6,7 @@ To add one, write a function that writes it from a :class:`Making`, and register
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from contextlib import AbstractContextManager, nullcontext
 from dataclasses import dataclass, field
 from functools import partial
 from itertools import pairwise
@@ -31,6 +32,7 @@ from jaskel.media.captions.files import CAPTION_FORMS, CaptionForm
 from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import write_json, write_lines, write_vtt
 from jaskel.media.cue_sheet import write_cue_sheet
+from jaskel.media.film_pictures import FilmPictures
 from jaskel.media.graphics import Artist
 from jaskel.media.moving import write_animation, write_picture
 from jaskel.media.printed import PrintedPassage, write_transcript_pdf
@@ -38,7 +40,10 @@ from jaskel.media.proof import write_proof
 from jaskel.media.render import (
     CODINGS,
     SOUND_BITS,
+    Elsewhere,
     Tags,
+    film_pictures,
+    nobody_else,
     write_broadcast_wav,
     write_compressed,
     write_film,
@@ -100,6 +105,8 @@ class Making:
         Writes all of the episode as one archive.
     hour
         Where the timecode of media begins that have none.
+    shared
+        Lets others make parts of a film.
     """
 
     plan: Plan
@@ -122,6 +129,7 @@ class Making:
     markers: Sequence[Marker] = ()
     hour: int = 0
     pack: Callable[[Path], None] = _no_episode
+    shared: Callable[[FilmPictures], AbstractContextManager[Elsewhere]] = lambda _: nullcontext(nobody_else)
     progress: Callable[[Ticks], None] = lambda _: None
 
     @property
@@ -204,20 +212,25 @@ def _film(key: str, label: str, about: str, ending: str = "") -> None:
     def write(path: Path, making: Making) -> None:
         coding = CODINGS[key]
         track = "track" in making.captions and coding.tracks
-        write_film(
-            path,
-            making.plan,
-            making.read,
-            making.originals,
-            making.artist,
-            making.progress,
-            making.tags,
-            making.bits,
-            coding,
-            _overlay(making, making.plan) if "burned in" in making.captions else None,
-            CaptionTrack(making.cues, making.about.language) if track else None,
-            making.quality,
-        )
+        film = pictures_of(key, making)
+        with making.shared(film) as elsewhere:
+            write_film(
+                path,
+                film,
+                making.read,
+                making.progress,
+                making.tags,
+                making.bits,
+                coding,
+                CaptionTrack(making.cues, making.about.language) if track else None,
+                elsewhere,
+            )
+
+
+def pictures_of(key: str, making: Making) -> FilmPictures:
+    """What the pictures of a film of a form are made of."""
+    overlay = _overlay(making, making.plan) if "burned in" in making.captions else None
+    return film_pictures(making.plan, making.originals, making.artist, CODINGS[key], making.quality, overlay)
 
 
 _film("mp4", "MP4 video", "H.264 and AAC")

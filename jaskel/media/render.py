@@ -28,9 +28,16 @@ from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import put_into
 from jaskel.media.conformed import write_samples
 from jaskel.media.cover import Cover, as_comment, put_into_flac
-from jaskel.media.graphics import Artist, Graphics
+from jaskel.media.film_pictures import (
+    FilmPictures,
+    PictureEncoder,
+    PictureTrack,
+    ProgrammePictures,
+    beside,
+    packets_of,
+)
+from jaskel.media.graphics import Artist
 from jaskel.media.picture import KEY_PICTURES, stamped
-from jaskel.media.picture_track import EncodedPictures, PictureTrack, SplicedPictures
 from jaskel.media.scene import Studio
 from jaskel.media.sound import Read, mix
 from jaskel.media.untouched import NOTHING_COPIED, copies_in
@@ -220,41 +227,53 @@ COPYING = 0.1
 """How long a picture takes that is copied, beside one that is encoded: its sound is mixed all the same."""
 
 
-def write_film(
-    path: Path,
+Elsewhere = Callable[[int], Path | None]
+"""The file of a part of the pictures that somebody else made (:meth:`FilmPictures.write_part`), None where it is made here."""
+
+
+def nobody_else(_part: int) -> None:
+    """All parts are made here."""
+
+
+def film_pictures(
     plan: Plan,
-    read: Read,
     originals: Callable[[str], Path],
     artist: Artist,
-    progress: Report,
-    tags: Tags,
-    bits: int = SOUND_BITS,
     coding: Coding = CODINGS["mp4"],
-    overlay: Overlay | None = None,
-    track: CaptionTrack | None = None,
     quality: Quality = "good",
-) -> None:
-    """A film, its sound of so many ``bits`` a second where that is compressed.
-
-    ``originals`` gives the file with the pictures of a recording; ``overlay`` burns captions into them, ``track`` is a track of
-    captions that players show or hide. H.264 that nothing touches is copied (:mod:`jaskel.media.untouched`).
-    """
-    frame = plan.frame
-    options = coding.pictures[quality]
+    overlay: Overlay | None = None,
+) -> FilmPictures:
+    """What the pictures of a film are made of. H.264 that nothing touches is copied (:mod:`jaskel.media.untouched`)."""
+    frame, options = plan.frame, coding.pictures[quality]
     if coding.video == "libx264" and frame.width * frame.height > 1920 * 1080:
         options = options | SHORT_LOOK
     copies = NOTHING_COPIED
     if coding.video == "libx264":
         copies = copies_in(plan, originals, quality, overlay.ranges if overlay else ())
-    with (
-        closing(ProgrammePictures(plan, originals, artist)) as seen,
-        av.open(str(path), "w", format=coding.container, options=dict(coding.opened)) as out,
-    ):
+    encoder = beside(copies, options, frame) if copies else PictureEncoder(coding.video, frame, options)
+    return FilmPictures(plan, originals, artist, encoder, overlay, copies)
+
+
+def write_film(
+    path: Path,
+    film: FilmPictures,
+    read: Read,
+    progress: Report,
+    tags: Tags,
+    bits: int = SOUND_BITS,
+    coding: Coding = CODINGS["mp4"],
+    track: CaptionTrack | None = None,
+    elsewhere: Elsewhere = nobody_else,
+) -> None:
+    """A film, its sound of so many ``bits`` a second where that is compressed.
+
+    ``track`` is a track of captions that players show or hide.
+    """
+    plan, copied = film.plan, film.copies.numbers
+    with av.open(str(path), "w", format=coding.container, options=dict(coding.opened)) as out:
         out.metadata.update(tags.metadata())
         put_into(out, tags.chapters)
-        video: PictureTrack = (
-            SplicedPictures(out, copies, frame, options) if copies else EncodedPictures(out, coding.video, frame, options)
-        )
+        video = PictureTrack(out, film)
         audio: Any = out.add_stream(coding.audio, rate=RATE, layout="stereo")
         if not coding.audio.startswith("pcm"):
             audio.bit_rate = bits
@@ -262,28 +281,34 @@ def write_film(
             track.begin(out, coding.container)
         Cover(out, tags.cover if coding.container == "mp4" else b"").write()
         out.start_encoding()
-        share = plan.length / (seen.count - len(copies.numbers) * (1 - COPYING))
+        share = plan.length / (film.count - len(copied) * (1 - COPYING))
         with closing(one_ahead(_encoded_sound(plan, read, audio))) as heard:
             heard_to, done = -1, 0.0
-            for number in range(seen.count):
-                at = frame_start(number, frame.rate)
+            for number, encoded in enumerate(_encoded_pictures(film, elsewhere)):
+                at = frame_start(number, plan.frame.rate)
                 while heard_to <= at and (part := next(heard, None)):
                     heard_to, packets = part
                     out.mux(packets)
                 if track:
                     out.mux([*track.until(at)])
-                if number in copies.numbers:
-                    out.mux(video.copy(number))
-                else:
-                    shown = seen.picture(number)
-                    out.mux(video.encode(stamped(overlay.over(shown, at) if overlay else shown, number, frame.rate)))
+                out.mux([video.copied(number)] if number in copied else [video.placed(each) for each in encoded])
                 progress(round(done))
-                done += share * (COPYING if number in copies.numbers else 1)
+                done += share * (COPYING if number in copied else 1)
             for _, packets in heard:
                 out.mux(packets)
         if track:
             out.mux([*track.until(plan.length)])
-        out.mux(video.end())
+
+
+def _encoded_pictures(film: FilmPictures, elsewhere: Elsewhere) -> Iterator[list[av.Packet]]:
+    """For each picture of a film what is then to be written of those that are encoded."""
+    for number, part in enumerate(film.parts):
+        file = elsewhere(number)
+        if file is None:
+            yield from film.encoded(part)
+            continue
+        made = packets_of(file, part, film.plan.frame.rate)
+        yield from ([] if each in film.copies.numbers else [next(made)] for each in part)
 
 
 def _encoded_sound(plan: Plan, read: Read, audio: Any) -> Iterator[tuple[Ticks, list[av.Packet]]]:
@@ -291,30 +316,6 @@ def _encoded_sound(plan: Plan, read: Read, audio: Any) -> Iterator[tuple[Ticks, 
     for begin, sound in stretches(plan, read, lambda _: None):
         yield begin + len(sound), audio.encode(_audio_frame(sound, begin))
     yield plan.length, audio.encode()
-
-
-class ProgrammePictures:
-    """The pictures of a programme with what is drawn over them, which are asked for in order. Close it after use."""
-
-    def __init__(self, plan: Plan, originals: Callable[[str], Path], artist: Artist) -> None:
-        self._plan, frame = plan, plan.frame
-        self._graphics = Graphics(plan.overlays, artist, frame.width, frame.height)
-        self._studio = Studio(frame, originals, artist)
-
-    def close(self) -> None:
-        self._studio.close()
-
-    @property
-    def count(self) -> int:
-        """How many there are."""
-        return frame_count(self._plan.length, self._plan.frame.rate)
-
-    def picture(self, number: int) -> av.VideoFrame:
-        """What is seen in the frame with a number."""
-        at = min(frame_start(number, self._plan.frame.rate), self._plan.length - 1)
-        layer = self._plan.layer_at(at)
-        assert layer is not None
-        return self._graphics.over(self._studio.picture(layer.shown, at - layer.begin), at)
 
 
 def pictures(plan: Plan, originals: Callable[[str], Path], artist: Artist) -> Iterator[av.VideoFrame]:

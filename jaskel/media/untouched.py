@@ -2,7 +2,7 @@
 
 They are copied from a key picture up to another one: only there can a decoder begin, and only what is stored between two of
 them needs nothing else. What lies before the first and after the last key picture of a stretch is encoded, as all else is
-(:mod:`jaskel.media.picture_track`). Pictures are H.264 (ISO/IEC 14496-10) as MP4, MOV and Matroska store it: its parameter sets
+(:mod:`jaskel.media.film_pictures`). Pictures are H.264 (ISO/IEC 14496-10) as MP4, MOV and Matroska store it: its parameter sets
 beside the stream, its units each after their length (ISO/IEC 14496-15).
 """
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -52,6 +53,26 @@ def hear(sound: Sound16k, length: Ticks) -> Iterator[Heard]:
 
     with ThreadPoolExecutor(2) as pool:
         yield from pool.map(minute, range(0, length, MINUTE))
+
+
+SPAN: Ticks = 600 * RATE
+"""About so long are the spans that long recordings are heard in, each for itself."""
+
+AROUND: Ticks = round(LONGEST_PART / 2 * RATE)
+"""So far before and after it the silence is looked for in which a span ends."""
+
+
+def spans(sound: Sound16k, length: Ticks) -> list[tuple[Ticks, Ticks]]:
+    """A recording of ``length`` in spans that border on each other in silences.
+
+    Where a border lies depends on nothing but the sound around it, so spans can be heard in any order and place.
+    """
+    borders = [0]
+    for about in range(SPAN, length - SPAN // 2, SPAN):
+        begin, end = about - AROUND, min(length, about + AROUND)
+        found = voiced(sound(begin, end))
+        borders.append(begin + from_seconds(_longest_silence(found, 0.0, (end - begin) / RATE)))
+    return [*pairwise([*borders, length])]
 
 
 @dataclass(frozen=True)
@@ -102,7 +123,12 @@ def part_end(stretches: list[tuple[float, float]], length: float) -> float:
     """
     if length < LONGEST_PART:
         return length
+    return _longest_silence(stretches, SHORTEST_PART, length)
+
+
+def _longest_silence(stretches: list[tuple[float, float]], least: float, length: float) -> float:
+    """The middle of the longest silence from ``least`` on; where there is none, the end."""
     edges = [0.0, *(edge for stretch in stretches for edge in stretch), length]
-    gaps = [(max(a, SHORTEST_PART), b) for a, b in zip(edges[::2], edges[1::2], strict=True) if b > SHORTEST_PART]
+    gaps = [(max(a, least), b) for a, b in zip(edges[::2], edges[1::2], strict=True) if b > least]
     begin, end = max(gaps, key=lambda gap: gap[1] - gap[0], default=(length, length))
     return (begin + end) / 2 if end > begin else length

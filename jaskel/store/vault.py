@@ -248,6 +248,13 @@ class Vault:
     def export(self, export_id: str) -> Path:
         return self.root / "exports" / export_id
 
+    def parts(self, job_id: str) -> Path:
+        """The folder of the parts of a job that were made by themselves."""
+        return self.root / "parts" / job_id
+
+    def folders_of_parts(self) -> list[Path]:
+        return [*(self.root / "parts").glob("*")]
+
     def take(self, take_id: str) -> Path:
         return self.root / "takes" / take_id
 

@@ -41,7 +41,7 @@ def home(workshop):
 def sent(monkeypatch) -> list[str]:
     """Ids of the jobs that were sent to a worker."""
     messages: list[str] = []
-    monkeypatch.setattr(queue, "_message", lambda _settings: messages.append)
+    monkeypatch.setattr(queue, "_message", lambda _settings, _line: messages.append)
     return messages
 
 
@@ -180,22 +180,15 @@ class TestAfterADeath:
 
 
 class TestTurns:
-    def test_one_transcript_at_a_time_and_the_next_when_it_is_done(self, workshop, home, episode, sent, done):
-        first, second, third = (written(home, episode, "transcribe", subject) for subject in "abc")
-        with home.database.write() as session:
-            session.get_one(Job, first).state = "running"
-        carry_out(workshop, second)
-        assert done == []
-        with home.database.write() as session:
-            session.get_one(Job, first).state = "done"
-        carry_out(workshop, second)
-        assert done == ["b"]
-        assert sent == [third]
+    def test_what_takes_long_waits_in_a_line_of_its_own(self, workshop, home, episode):
+        for kind in ("transcribe", "transcribe", "picture", "export", "prepare", "tidy"):
+            queue.send(home, written(home, episode, kind, f"{kind} {time.monotonic()}"))
+        lines = {line: queue.queue_of(home.settings, line).pending_count() for line in queue.LINES}
+        assert lines == {"": 2, "transcribe": 2, "picture": 1, "export": 1, "part": 0}
 
-    def test_other_work_does_not_wait_for_transcripts(self, workshop, home, episode, sent, done):
-        written(home, episode, "transcribe", "a", state="running", worker=me())
-        carry_out(workshop, written(home, episode, "export", "e"))
-        assert done == ["e"]
+    def test_a_worker_does_one_transcript_at_a_time(self, workshop, home):
+        at_once = {line.name: number for line, number in queue.consume(home.settings, print)}
+        assert at_once["jaskel.transcribe"] == at_once["jaskel.picture"] == 1 and at_once["jaskel"] > 1
 
     def test_no_work_is_begun_by_a_worker_that_ends(self, workshop, home, episode, done):
         job = written(home, episode)

@@ -20,7 +20,7 @@ from jaskel.core.source import SILENCE, Recorded
 from jaskel.media.graphics import Artist
 from jaskel.media.picture import PictureSource, make_working_copy
 from jaskel.media.probe import probe
-from jaskel.media.render import Tags, write_film
+from jaskel.media.render import Tags, film_pictures, write_film
 from jaskel.media.sound import Shelf
 
 TAGS = Tags("T", "S", "E")
@@ -79,9 +79,8 @@ def exported(tmp_path: Path, edition: Edition, tracks: tuple[Track, ...], origin
     soundfile.write(tmp_path / "mic.flac", tone(20), RATE, format="FLAC")
     plan = compile_plan(edition, Material({"s": Session(tracks)}))
     out = tmp_path / "out.mp4"
-    write_film(
-        out, plan, Shelf(lambda _: tmp_path / "mic.flac").read, lambda _: original, Artist("T", "S"), lambda _: None, TAGS
-    )
+    film = film_pictures(plan, lambda _: original, Artist("T", "S"))
+    write_film(out, film, Shelf(lambda _: tmp_path / "mic.flac").read, lambda _: None, TAGS)
     return shown(out)
 
 

@@ -28,7 +28,7 @@ from jaskel.media.conform import conform
 from jaskel.media.graphics import Artist
 from jaskel.media.picture import PictureSource, make_thumbnail, make_working_copy
 from jaskel.media.probe import MediaInfo, probe
-from jaskel.media.render import Tags, write_film, write_mp3, write_wav
+from jaskel.media.render import Tags, film_pictures, write_film, write_mp3, write_wav
 from jaskel.media.sound import Shelf, mix, pcm16, wav_bytes
 
 TAGS = Tags("The dry hull", "Ropewalk", "The dry hull")
@@ -218,7 +218,7 @@ class TestExport:
         edition = apply(Edition.of([Piece(Recorded("a"), 0, 8 * RATE)]), Strike(((2 * RATE, 5 * RATE),)))[0]
         plan = compile_plan(edition, seen_in(info, 8 * RATE))
         out = tmp_path / "out.mp4"
-        write_film(out, plan, shelf.read, lambda _: path, Artist("T", "S"), lambda _: None, TAGS)
+        write_film(out, film_pictures(plan, lambda _: path, Artist("T", "S")), shelf.read, lambda _: None, TAGS)
         with av.open(str(out)) as film:
             video, audio = film.streams.video[0], film.streams.audio[0]
             assert (video.width, video.height, video.average_rate) == (160, 96, 25)
@@ -245,7 +245,8 @@ class TestExport:
         plan = compile_plan(edition_of(2 * RATE))
         title = "A very long title that has to be broken into several lines to fit"
         card = draw_card(title, "Ropewalk", (1280, 720))
-        write_film(tmp_path / "a.mp4", plan, shelf.read, never, Artist(title, "Ropewalk"), lambda _: None, TAGS)
+        film = film_pictures(plan, never, Artist(title, "Ropewalk"))
+        write_film(tmp_path / "a.mp4", film, shelf.read, lambda _: None, TAGS)
         with av.open(str(tmp_path / "a.mp4")) as film:
             first = next(film.decode(video=0)).to_ndarray(format="rgb24")
         assert np.abs(first.astype(int) - np.asarray(card).astype(int)).mean() < 6

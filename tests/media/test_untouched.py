@@ -24,7 +24,7 @@ from jaskel.core.source import Recorded
 from jaskel.core.timebase import frame_count
 from jaskel.media.captions.drawn import Overlay
 from jaskel.media.graphics import Artist
-from jaskel.media.render import CODINGS, Tags, write_film
+from jaskel.media.render import CODINGS, Tags, film_pictures, write_film
 from jaskel.media.sound import Shelf
 from jaskel.media.untouched import copies_in, footage_of
 
@@ -98,9 +98,8 @@ def sound(tmp_path_factory):
 
 
 def written(out: Path, plan: Plan, original: Path, sound, form: str = "mp4", quality="best") -> list[np.ndarray]:
-    write_film(
-        out, plan, sound, lambda _: original, Artist("T", "S"), lambda _: None, TAGS, coding=CODINGS[form], quality=quality
-    )
+    film = film_pictures(plan, lambda _: original, Artist("T", "S"), CODINGS[form], quality)
+    write_film(out, film, sound, lambda _: None, TAGS, coding=CODINGS[form])
     return pictures_of(out)
 
 
@@ -218,6 +217,7 @@ class TestEncoded:
         artist, shown = Artist("T", "S"), []
         for form in ("mp4", "webm"):
             out = tmp_path / f"out.{form}"
-            write_film(out, plan, sound, files.__getitem__, artist, lambda _: None, TAGS, coding=CODINGS[form], quality="best")
+            film = film_pictures(plan, files.__getitem__, artist, CODINGS[form], "best")
+            write_film(out, film, sound, lambda _: None, TAGS, coding=CODINGS[form])
             shown.append([*map(number_in, pictures_of(out))])
         assert shown[0] == shown[1]

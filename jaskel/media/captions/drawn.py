@@ -88,7 +88,7 @@ class Overlay:
     """Captions over the pictures of a film, which are asked for in order."""
 
     def __init__(self, moments: Sequence[Moment], renderer: Renderer) -> None:
-        self._moments, self._next = moments, 0
+        self.moments, self._next = moments, 0
         self._renderer = renderer
         self._screen: Screen | None = None
         self._patch: Patch | None = None
@@ -96,13 +96,17 @@ class Overlay:
     @property
     def ranges(self) -> list[tuple[Ticks, Ticks]]:
         """Where in the programme something of them is seen; the last moment has nothing to be seen."""
-        return [(at, end) for (at, screen), (end, _) in pairwise(self._moments) if screen]
+        return [(at, end) for (at, screen), (end, _) in pairwise(self.moments) if screen]
+
+    def anew(self) -> Overlay:
+        """The same from anywhere on."""
+        return Overlay(self.moments, self._renderer)
 
     def over(self, frame: av.VideoFrame, at: Ticks) -> av.VideoFrame:
         """A picture (yuv420p, of the renderer's size) with what is seen of the captions at a place of the programme."""
         screen = self._screen
-        while self._next < len(self._moments) and self._moments[self._next][0] <= at:
-            screen = self._moments[self._next][1]
+        while self._next < len(self.moments) and self.moments[self._next][0] <= at:
+            screen = self.moments[self._next][1]
             self._next += 1
         if screen is not self._screen:
             painted = self._renderer.paint(screen) if screen else None
