@@ -39,6 +39,10 @@ PAUSE = 0.3, 2.5
 """Seconds between two kills, at least and at most: in some the server answers nothing yet, in others jobs are half done."""
 
 SETTLE_SECONDS = 300.0
+
+STOPPED = "stopped the worker"
+"""What is told of a job during which the worker died too often: by chance, here."""
+
 SECONDS_OF_SOUND = 20
 
 _FORKS = multiprocessing.get_context("forkserver")
@@ -48,8 +52,9 @@ _FORKS.set_forkserver_preload(["jaskel.web.app", "jaskel.web.server", "jaskel.jo
 def figures(folder: Path) -> Iterator[Figure]:
     """A thousand kills."""
     told = run(folder / "data", KILLS, seed=1)
-    yield Figure(f"{KILLS} kills: {told.acknowledged} acknowledged changes, lost", str(len(told.lost)), "0", not told.lost)
-    yield Figure("faults found by jaskel check after them", str(len(told.faults)), "0", not told.faults)
+    lost, faults = (f"{len(each)} {'; '.join(each[:5])}".strip() for each in (told.lost, told.faults))
+    yield Figure(f"{KILLS} kills: {told.acknowledged} acknowledged changes, lost", lost, "0", not told.lost)
+    yield Figure("faults found by jaskel check after them", faults, "0", not told.faults)
 
 
 @dataclass
@@ -116,13 +121,18 @@ class _Machine:
             self._running[name].join()
 
     def settle(self) -> None:
-        """Wait until nothing is left to be done."""
+        """Wait until nothing is left to be done; what ended the worker too often is tried again, as people are told to."""
         deadline = time.monotonic() + SETTLE_SECONDS
         with closing(Home(self.settings)) as home:
             while time.monotonic() < deadline:
                 with home.database.read() as session:
-                    if session.scalar(select(Job.id).where(Job.state.in_(("queued", "running"))).limit(1)) is None:
-                        return
+                    waiting = session.scalar(select(Job.id).where(Job.state.in_(("queued", "running"))).limit(1))
+                    stopped = [*session.scalars(select(Job.id).where(Job.state == "failed", Job.trouble.contains(STOPPED)))]
+                if not waiting and not stopped:
+                    return
+                for each in stopped:
+                    with suppress(OSError):
+                        self.ask("POST", f"/api/jobs/{each}/retry")
                 time.sleep(0.5)
 
     def end(self) -> None:
@@ -268,9 +278,10 @@ def _look(data: Path, told: Told) -> None:
         for each in told.files:
             recording = recordings.get(each)
             if recording is None or not home.vault.intact(recording.digest, recording.size) or recording.state != "ready":
-                told.lost.append(f"file {each}")
+                told.lost.append(f"file {each}: {recording.state + recording.trouble if recording else 'not there'}")
         for each in told.exports:
             if each not in jobs or jobs[each].state != "done" or each not in exports:
-                told.lost.append(f"export {each}")
+                how = f"{jobs[each].state} {jobs[each].trouble}" if each in jobs else "not there"
+                told.lost.append(f"export {each}: {how}")
         told.faults += [each.told for each in check(home)]
         told.faults += [str(path) for path in home.vault.root.rglob("*.partial")]

@@ -13,16 +13,19 @@ from dataclasses import replace
 import av
 import numpy as np
 import pytest
+import soundfile
 from conftest import RATE, Jaskel, tone, write_media
 from sqlalchemy import select
 
+from jaskel.demo.prepare import MEDIA
 from jaskel.jobs import parts
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.parts import Parts, make_wanted, print_of
 from jaskel.jobs.progress import Cancelled, Progress
 from jaskel.jobs.queue import PART, add_job
 from jaskel.settings import Settings
-from jaskel.store.models import Job
+from jaskel.speech import activity
+from jaskel.store.models import Job, Recording
 
 SECONDS = 150
 """A film of three parts."""
@@ -221,3 +224,34 @@ class TestWhoMakesWhat:
         monkeypatch.setattr(home, "settings", replace(home.settings, queue=""))
         with self.begun(home, job, "one", "two") as mine:
             assert rows(jaskel) == [] and mine.elsewhere(0) is None
+
+
+def test_speech_that_was_heard_in_spans_elsewhere_reads_the_same(jaskel, tmp_path, monkeypatch):
+    monkeypatch.setattr(activity, "SPAN", 15 * RATE)
+    speech, rate = soundfile.read(MEDIA / "interview-orla.ogg", frames=44 * 48_000)
+    soundfile.write(tmp_path / "talk.wav", speech, rate)
+    recording = jaskel.upload(jaskel.episode()["id"], tmp_path / "talk.wav", transcribe=True)["id"]
+
+    def words():
+        with jaskel.workshop.home.database.read() as session:
+            row = session.get_one(Recording, recording)
+            assert row.transcript_state == "done", row.transcript_trouble
+            return jaskel.workshop.home.transcripts.of(session, row).words
+
+    jaskel.work("prepare", "transcribe")
+    alone = words()
+    real, helped = Parts.elsewhere, []
+
+    def another_worker(self, number):
+        """Others hear all but the first span, the last of them first."""
+        if number == 1 and not helped:
+            helped.extend(row.id for row in rows(jaskel) if row.state == "queued")
+            for each in reversed(helped):
+                carry_out(jaskel.workshop, each)
+        return real(self, number)
+
+    monkeypatch.setattr(Parts, "elsewhere", another_worker)
+    jaskel.post(f"/api/recordings/{recording}/transcript?anew=true", {})
+    jaskel.work("transcribe")
+    assert len(helped) == 2
+    assert words() == alone and len(alone) > 40
