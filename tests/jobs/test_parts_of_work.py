@@ -254,4 +254,7 @@ def test_speech_that_was_heard_in_spans_elsewhere_reads_the_same(jaskel, tmp_pat
     jaskel.post(f"/api/recordings/{recording}/transcript?anew=true", {})
     jaskel.work("transcribe")
     assert len(helped) == 2
-    assert words() == alone and len(alone) > 40
+    shared = words()
+    assert [each.text for each in shared] == [each.text for each in alone] and len(alone) > 40
+    # Alone, too, an edge may lie a frame of 10 ms elsewhere the next time: sums of floats depend on where they lie in memory.
+    assert max(abs(one.start - other.start) for one, other in zip(shared, alone, strict=True)) <= RATE // 50
