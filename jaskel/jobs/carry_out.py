@@ -168,7 +168,7 @@ def work(workshop: Workshop, job: Job) -> tuple[str, str]:
     except MemoryError:
         return "failed", too_much(memory_for(workshop, job))
     except Exception as error:
-        if known := problem_of(error) or _no_vault(workshop):
+        if known := problem_of(error) or workshop.home.vault.missing():
             return _ended_by(known)
         log.exception("job %s (%s) failed", job.id, job.kind)
         return "failed", "Something went wrong inside Jaskel; the worker's log has the details. Nothing is lost: try again."
@@ -177,10 +177,3 @@ def work(workshop: Workshop, job: Job) -> tuple[str, str]:
 
 def _ended_by(problem: Problem) -> tuple[str, str]:
     return "held" if problem.code in HOLDING else "failed", problem.sentence
-
-
-def _no_vault(workshop: Workshop) -> Problem | None:
-    """Whether the folder of the media has gone, as a disk does that is taken out."""
-    if (workshop.home.vault.root / "originals").is_dir():
-        return None
-    return Problem("no-vault", "The folder of the media is not there. Bring its disk back; nothing is lost.")

@@ -73,8 +73,24 @@ class Vault:
 
     def __init__(self, root: Path, elsewhere: Sequence[Path] = (), scanner: Scanner = NO_SCANNER) -> None:
         self.root, self.elsewhere, self._scanner = root, elsewhere, scanner
+        if self.is_there:
+            self.begin()  # a folder that only newer versions have is made
+
+    @property
+    def is_there(self) -> bool:
+        """Whether its folder is: it may lie on a disk that was taken out."""
+        return (self.root / "originals").is_dir()
+
+    def begin(self) -> None:
+        """Make its folders."""
         for folder in ("incoming", "originals", "derived", "exports", "takes", "uploads"):
-            (root / folder).mkdir(parents=True, exist_ok=True)
+            (self.root / folder).mkdir(parents=True, exist_ok=True)
+
+    def missing(self) -> Problem | None:
+        """What people are told while it is away."""
+        if self.is_there:
+            return None
+        return Problem("no-vault", "The folder of the media is not there. Bring its disk back; nothing is lost.")
 
     @contextmanager
     def receive(self, stream: BinaryIO, name: str, expected: int | None = None) -> Iterator[Received]:

@@ -62,7 +62,7 @@ from jaskel.web import (
     work,
     written,
 )
-from jaskel.web.context import Context
+from jaskel.web.context import Context, context
 from jaskel.web.gate import NotAllowed, NotSignedIn, watch
 from jaskel.web.health import watch_health
 from jaskel.web.schemas.common import ProblemOut
@@ -72,6 +72,7 @@ from jaskel.web.serializers import reply
 PAGE = Path(__file__).resolve().parents[2] / "frontend" / "dist"
 STATUS = {
     "disk-full": 507,
+    "no-vault": 503,
     "not-allowed": 507,
     "disk-failed": 507,
     "busy": 503,
@@ -200,7 +201,8 @@ def _http_error(error: HTTPException) -> Response:
 
 
 def _unexpected(error: Exception) -> Response:
-    if known := problem_of(error):
+    away = context().workshop.home.vault.missing() if isinstance(error, OSError) else None
+    if known := problem_of(error) or away:
         return _problem(known)
     if isinstance(error, RecursionError | OverflowError | UnicodeError):
         return _answer(400, "not-understood", "The request could not be understood: a value in it is impossible.")

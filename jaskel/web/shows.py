@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 
 from sqlalchemy import Select as Query
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session, aliased, selectinload
+from sqlalchemy.orm import Session, aliased
 
 from jaskel.core.marks.chapter import Chapter
 from jaskel.core.marks.note import Note
@@ -47,7 +47,6 @@ from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EpisodePath, ShowPath
 from jaskel.web.schemas.library import (
     Duplicate,
-    EpisodeBrief,
     EpisodeChange,
     EpisodeOut,
     NewEpisode,
@@ -56,7 +55,6 @@ from jaskel.web.schemas.library import (
     ShowChange,
     ShowOut,
     ShowsOut,
-    WaitingOut,
 )
 from jaskel.web.serializers import (
     chapter_out,
@@ -198,18 +196,23 @@ def find_episode(session: Session, episode_id: str) -> Episode:
     return episode
 
 
-NOTHING = 0, 0, 0, WaitingOut()
+NOTHING = 0, 0, 0, 0, 0, 0
 
 
 def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
     """Shows with their episodes, in as few questions to the database however many there are."""
-    shows = session.scalars(wanted.options(selectinload(Show.episodes))).all()
+    shows = session.scalars(wanted).all()
+    # There may be thousands: their few columns are asked for alone, and all become an answer in one go.
+    listed = select(
+        Episode.id, Episode.show_id, Episode.title, Episode.folder, Episode.archived, Episode.deleted, Episode.created
+    )
+    of_shows = listed.where(Episode.show_id.in_([show.id for show in shows])).order_by(Episode.created)
     # What a session hears by another track, as cameras are, needs no words of its own.
     unheard = select(TrackRow.recording_id).where(~TrackRow.sounds)
     speech = (Recording.kind == "speech") & Recording.id.not_in(unheard)
     states = {
-        episode: (count, transcribed, busy, WaitingOut(preparing=preparing, failed=failed, to_transcribe=silent))
-        for episode, count, transcribed, busy, preparing, failed, silent in session.execute(
+        episode: counted
+        for episode, *counted in session.execute(
             select(
                 Recording.episode_id,
                 func.count(),
@@ -239,38 +242,47 @@ def _shows(session: Session, wanted: Query[Any]) -> list[ShowOut]:
     )
     changed = {episode: (at, who) for episode, at, who in session.execute(steps)}
 
-    def state(episode: Episode) -> str:
-        count, transcribed, busy, _ = states.get(episode.id, NOTHING)
+    def state(episode: str, count: int, transcribed: int, busy: int) -> str:
         if not count:
             return "empty"
         if busy:
             return "transcribing"
-        return "exported" if episode.id in exported else "transcribed" if transcribed else "gathered"
+        return "exported" if episode in exported else "transcribed" if transcribed else "gathered"
 
-    def brief(episode: Episode) -> EpisodeBrief:
-        at, who = changed.get(episode.id, (None, ""))
-        return EpisodeBrief(
-            id=episode.id,
-            title=episode.title,
-            folder=episode.folder,
-            archived=episode.archived,
-            deleted=episode.deleted is not None,
-            recordings=states.get(episode.id, NOTHING)[0],
-            length=lengths.get(episode.id, 0),
-            state=state(episode),  # type: ignore[arg-type]
-            waiting=states.get(episode.id, NOTHING)[3].model_copy(update={"to_place": proposed.get(episode.id, 0)}),
-            changed=f"{at or episode.created:%Y-%m-%dT%H:%M:%SZ}",
-            who=who,
-        )
+    episodes: dict[str, list[dict[str, Any]]] = {show.id: [] for show in shows}
+    for id_, show_id, title, folder, archived, deleted, created in session.execute(of_shows):
+        count, transcribed, busy, preparing, failed, silent = states.get(id_, NOTHING)
+        at, who = changed.get(id_, (None, ""))
+        brief = {
+            "id": id_,
+            "title": title,
+            "folder": folder,
+            "archived": archived,
+            "deleted": deleted is not None,
+            "recordings": count,
+            "length": lengths.get(id_, 0),
+            "state": state(id_, count, transcribed, busy),
+            "waiting": {
+                "preparing": preparing,
+                "failed": failed,
+                "to_transcribe": silent,
+                "to_place": proposed.get(id_, 0),
+            },
+            "changed": f"{at or created:%Y-%m-%dT%H:%M:%SZ}",
+            "who": who,
+        }
+        episodes[show_id].append(brief)
 
     return [
-        ShowOut(
-            id=show.id,
-            name=show.name,
-            about=show.about,
-            deleted=show.deleted is not None,
-            may=[*asking().rights_in(show.id)],
-            episodes=[brief(episode) for episode in show.episodes],
+        ShowOut.model_validate(
+            {
+                "id": show.id,
+                "name": show.name,
+                "about": show.about,
+                "deleted": show.deleted is not None,
+                "may": [*asking().rights_in(show.id)],
+                "episodes": episodes[show.id],
+            }
         )
         for show in shows
     ]

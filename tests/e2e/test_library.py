@@ -92,3 +92,37 @@ def test_one_starts_with_a_file_and_names_things_later(person, empty, tmp_path):
     person.see("is not a sound or video file")
     (shown,) = empty.get("/api/shows")["shows"]
     assert [each["title"] for each in shown["episodes"]] == ["A torn sail", "Harbour notes"]
+
+
+def test_what_was_made_is_cleared_by_keyboard_and_comes_again_when_one_opens_it(person, demo):
+    person.open(demo.url)
+    summary = wait(lambda: person.driver.find_element(By.CSS_SELECTOR, "[aria-label='Disk use'] summary"))
+    person.driver.execute_script("arguments[0].focus()", summary)
+    summary.send_keys(Keys.ENTER)
+    person.see("are free. What was made from originals")
+    label = f"Clear what was made for {TITLE}"
+
+    def line():
+        return person.find(label).find_element(By.XPATH, "./ancestor::tr")
+
+    def made():
+        return line().find_elements(By.TAG_NAME, "td")[2].text
+
+    before = wait(made)
+    assert "MB" in before
+    clear = person.find(label)
+    person.driver.execute_script("arguments[0].focus()", clear)
+    clear.send_keys(Keys.ENTER)
+    person.see("are free now")
+    wait(lambda: made() != before and "cleared" in line().text)
+    wait(lambda: person.find(label).get_attribute("aria-disabled") == "true")
+    person.driver.find_element(By.XPATH, f"//a[contains(., '{TITLE}')]").click()
+    person.word("kettle")
+    (episode,) = (each for show in demo.get("/api/shows")["shows"] for each in show["episodes"] if each["title"] == TITLE)
+
+    def ready():
+        recordings = demo.get(f"/api/episodes/{episode['id']}")["recordings"]
+        return all(each["state"] == "ready" for each in recordings)
+
+    wait(ready)
+    assert not person.trouble()

@@ -212,7 +212,9 @@ class TestNotices:
 class TestVault:
     @pytest.fixture
     def vault(self, tmp_path) -> Vault:
-        return Vault(tmp_path / "vault")
+        made = Vault(tmp_path / "vault")
+        made.begin()
+        return made
 
     def files(self, vault):
         return [path for path in vault.root.rglob("*") if path.is_file()]

@@ -10,7 +10,7 @@ from pathlib import Path
 import av
 import pytest
 import soundfile
-from conftest import RATE, tone, write_media
+from conftest import RATE, Jaskel, tone, write_media
 from sqlalchemy import event, text
 from test_api import strike
 
@@ -104,6 +104,23 @@ def test_work_waits_for_media_that_are_away(jaskel, episode):
     jaskel.work("export")
     (made,) = jaskel.get(f"/api/episodes/{episode['id']}")["exports"]
     assert made["size"] > 0
+
+
+def test_a_folder_of_media_that_is_away_is_not_made_anew(jaskel, episode, tmp_path):
+    """What comes up meanwhile would take an empty folder for all there is, and clear up after what is only away."""
+    vault, name = jaskel.workshop.home.vault.root, episode["id"]
+    before = sorted(path.name for path in vault.rglob("*") if path.is_file())
+    vault.rename(vault.with_name("away"))
+    again = Jaskel(jaskel.settings)
+    again.workshop.home.sweep()
+    assert not vault.exists()
+    assert again.get(f"/api/episodes/{name}")["title"] == episode["title"]
+    told = again.upload(name, write_media(tmp_path / "new.flac", tone(1)), 503)
+    assert told["code"] == "no-vault" and not vault.exists()
+    again.workshop.close()
+    vault.with_name("away").rename(vault)
+    assert sorted(path.name for path in vault.rglob("*") if path.is_file()) == before
+    jaskel.upload(name, write_media(tmp_path / "new.flac", tone(1)))
 
 
 class TestRoom:
