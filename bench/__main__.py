@@ -38,6 +38,7 @@ GROUPS = (
     "hostile",
     "kills",
     "grow",
+    "sharing",
     "windows",
     "browser",
 )

@@ -14,9 +14,9 @@ import numpy as np
 import pytest
 import soundfile
 from hypothesis import settings as hypothesis_settings
-from servers import PostgreSQL, programs, running_postgresql, running_redis
 from sqlalchemy import select
 
+from bench.servers import PostgreSQL, programs, running_postgresql, running_redis
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.conform import decoded

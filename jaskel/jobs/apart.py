@@ -137,10 +137,11 @@ class _Apart:
         return "died", ""
 
     def _cancelled(self) -> bool:
+        """Whether it was, or another worker has it: this one was not heard of for too long."""
         try:
             with self._home.database.read() as session:
                 job = session.get(Job, self._job.id)
-                return job is None or job.cancel
+                return job is None or job.cancel or job.worker != lease.me()
         except Exception:
             log.exception("could not ask whether job %s was cancelled", self._job.id)
             return False

@@ -12,7 +12,7 @@ from functools import lru_cache
 from typing import Any
 
 from huey import Huey, RedisHuey, SqliteHuey
-from redis import Redis
+from redis import ConnectionPool, Redis
 from redis.exceptions import RedisError
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
@@ -41,7 +41,9 @@ def queue_of(settings: Settings, line: str = "") -> Huey:
     """A line of the queue of a data folder; ``settings.queue`` may name a Redis to share one between machines."""
     name = f"jaskel.{line}" if line else "jaskel"
     if settings.queue:
-        return RedisHuey(name, url=settings.queue, results=False)
+        # Where the network loses a connection, waiting on it ends, and a new one is begun.
+        pool = ConnectionPool.from_url(settings.queue, socket_timeout=15, socket_connect_timeout=5, socket_keepalive=True)
+        return RedisHuey(name, connection_pool=pool, results=False)
     return SqliteHuey(name, filename=str(settings.data / "queue.db"), results=False, fsync=True)
 
 

@@ -30,6 +30,19 @@ WRITING = 1_785_950_316
 """The number of the lock that whoever writes has in PostgreSQL: "jask" as bytes."""
 
 
+CUT_OFF = {"keepalives_idle": 10, "keepalives_interval": 5, "keepalives_count": 3, "tcp_user_timeout": 30_000}
+"""Parameters of libpq by which a connection that the network lost is noticed within half a minute, not within hours."""
+
+_SERVER_SIDE = {
+    "lock_timeout": f"{PATIENCE_SECONDS}s",
+    "tcp_keepalives_idle": 10,
+    "tcp_keepalives_interval": 5,
+    "tcp_keepalives_count": 3,
+}
+SERVER_OPTIONS = " ".join(f"-c {name}={value}" for name, value in _SERVER_SIDE.items())
+"""The same for PostgreSQL's end of it: a machine that was cut off while it wrote must not keep all others waiting."""
+
+
 class Database:
     """The database in a file, or the PostgreSQL at a URL. Reading and writing go through :meth:`read` and :meth:`write`."""
 
@@ -43,7 +56,7 @@ class Database:
             self.engine = create_engine(
                 where.replace("postgresql://", "postgresql+psycopg://", 1),
                 pool_pre_ping=True,
-                connect_args={"connect_timeout": 10, "options": f"-c lock_timeout={PATIENCE_SECONDS}s"},
+                connect_args={"connect_timeout": 10, "options": SERVER_OPTIONS, **CUT_OFF},
             )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
         event.listen(self._sessions, "loaded_as_persistent", _hold)
@@ -107,6 +120,7 @@ class Database:
                 if not self.is_file:
                     # As with SQLite one writes at a time: what a transaction has read stays true until it is stored.
                     session.execute(text("SELECT pg_advisory_xact_lock(:number)"), {"number": WRITING})
+                    session.execute(text(f"SET LOCAL idle_in_transaction_session_timeout = '{PATIENCE_SECONDS}s'"))
                 yield session
                 session.commit()
             except BaseException:

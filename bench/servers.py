@@ -1,4 +1,4 @@
-"""Servers of the tests' own: begun where Debian's packages are installed, else the tests that need them are left out."""
+"""Servers for tests and bench alone: begun where Debian's packages are installed, else what needs them is left out."""
 
 from __future__ import annotations
 
@@ -33,10 +33,10 @@ def free_port() -> int:
 
 
 class PostgreSQL:
-    """A server that runs; it answers on a free port of this machine."""
+    """A server that runs; it answers on a free port."""
 
-    def __init__(self, port: int) -> None:
-        self._base = f"postgresql://jaskel@127.0.0.1:{port}"
+    def __init__(self, host: str, port: int) -> None:
+        self._base = f"postgresql://jaskel@{host}:{port}"
 
     def database(self) -> str:
         """The address of a new empty database."""
@@ -47,8 +47,8 @@ class PostgreSQL:
 
 
 @contextmanager
-def running_postgresql(folder: Path) -> Iterator[PostgreSQL]:
-    """Begin one in a folder, and end it."""
+def running_postgresql(folder: Path, host: str = "127.0.0.1") -> Iterator[PostgreSQL]:
+    """Begin one in a folder, and end it; it answers at one address of this machine, and to whoever reaches that."""
     found = programs()
     assert found
     port = free_port()
@@ -66,21 +66,24 @@ def running_postgresql(folder: Path) -> Iterator[PostgreSQL]:
         subprocess.run([*before, *command], check=True, stdout=subprocess.DEVNULL, cwd="/")
 
     run(str(found / "initdb"), "-D", str(data), "-U", "jaskel", "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
-    options = f"-p {port} -h 127.0.0.1 -k {data} -c fsync=off -c max_connections=60"
+    with (data / "pg_hba.conf").open("a") as file:
+        file.write("host all all samenet trust\n")
+    options = f"-p {port} -h {host} -k {data} -c fsync=off -c max_connections=60"
     run(str(found / "pg_ctl"), "-D", str(data), "-o", options, "-l", str(data / "log"), "-w", "start")
     try:
-        yield PostgreSQL(port)
+        yield PostgreSQL(host, port)
     finally:
         run(str(found / "pg_ctl"), "-D", str(data), "-m", "immediate", "-w", "stop")
 
 
 @contextmanager
-def running_redis(folder: Path) -> Iterator[str]:
+def running_redis(folder: Path, host: str = "127.0.0.1") -> Iterator[str]:
     """Begin a Redis that keeps what it holds in a folder, and end it; gives its address."""
     port = free_port()
-    command = ["redis-server", "--port", str(port), "--bind", "127.0.0.1", "--dir", str(folder), "--appendonly", "yes"]
+    command = ["redis-server", "--port", str(port), "--bind", host, "--dir", str(folder), "--appendonly", "yes"]
+    command += ["--protected-mode", "no"]
     with subprocess.Popen(command, stdout=subprocess.DEVNULL) as process:
-        address = f"redis://127.0.0.1:{port}/0"
+        address = f"redis://{host}:{port}/0"
         try:
             with Redis.from_url(address, retry=Retry(ExponentialBackoff(cap=0.5), 20)) as client:
                 client.ping()
