@@ -37,6 +37,7 @@ GROUPS = (
     "memory",
     "hostile",
     "kills",
+    "soak",
     "grow",
     "sharing",
     "windows",

@@ -75,9 +75,9 @@ class Told:
 
 def run(data: Path, kills: int, seed: int) -> Told:
     """Kill so many times, let what is left be done, and look whether everything is there."""
-    machine, told = _Machine(data), Told()
+    machine, told = Machine(data), Told()
     machine.start()
-    crowd = _Crowd(machine, told)
+    crowd = Crowd(machine, told)
     try:
         crowd.begin()
         chance = random.Random(seed)
@@ -90,18 +90,18 @@ def run(data: Path, kills: int, seed: int) -> Told:
     finally:
         crowd.end()
         machine.end()
-    _look(data, told)
+    look(data, told)
     return told
 
 
-class _Machine:
+class Machine:
     """A server and a worker on a data folder."""
 
     def __init__(self, data: Path) -> None:
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.settings = Settings(data, port=free.getsockname()[1])
-        self._running: dict[str, BaseProcess] = {}
+        self.processes: dict[str, BaseProcess] = {}
         data.mkdir(parents=True, exist_ok=True)
         with closing(Home(self.settings)) as home:
             home.database.migrate()
@@ -109,16 +109,16 @@ class _Machine:
     def start(self) -> None:
         """Start what does not run."""
         for name, do in (("server", _serve), ("worker", _work)):
-            process = self._running.get(name)
+            process = self.processes.get(name)
             if process is None or not process.is_alive():
-                self._running[name] = _FORKS.Process(target=do, args=(self.settings,))
-                self._running[name].start()
+                self.processes[name] = _FORKS.Process(target=do, args=(self.settings,))
+                self.processes[name].start()
 
     def kill(self, which: str) -> None:
         """End the server, the worker, or both, without a word."""
         for name in ("server", "worker") if which == "both" else (which,):
-            self._running[name].kill()
-            self._running[name].join()
+            self.processes[name].kill()
+            self.processes[name].join()
 
     def settle(self) -> None:
         """Wait until nothing is left to be done; what ended the worker too often is tried again, as people are told to."""
@@ -136,7 +136,7 @@ class _Machine:
                 time.sleep(0.5)
 
     def end(self) -> None:
-        for process in self._running.values():
+        for process in self.processes.values():
             if process.pid and process.is_alive():
                 os.kill(process.pid, signal.SIGTERM)
             process.join(20)
@@ -176,11 +176,11 @@ def _work(settings: Settings) -> None:
     worker.run(settings)
 
 
-class _Crowd:
+class Crowd:
     """People at work: each notes what was acknowledged to them, and begins again where nobody answered."""
 
-    def __init__(self, machine: _Machine, told: Told) -> None:
-        self._machine, self._told = machine, told
+    def __init__(self, machine: Machine, told: Told, pause: float = 0.05) -> None:
+        self._machine, self._told, self._pause = machine, told, pause
         self._ends = threading.Event()
         self._threads = [
             threading.Thread(target=self._repeat, args=(do,)) for do in (self._strike, self._note, self._add, self._export)
@@ -216,7 +216,7 @@ class _Crowd:
         while not self._ends.is_set():
             with suppress(OSError, ValueError):
                 do()
-            time.sleep(0.05)
+            time.sleep(self._pause)
 
     def _post(self, path: str, body: Any) -> Any:
         return self._machine.ask("POST", path, json.dumps(body).encode())
@@ -263,7 +263,7 @@ class _Crowd:
         time.sleep(1.5)
 
 
-def _look(data: Path, told: Told) -> None:
+def look(data: Path, told: Told) -> None:
     """Hold what was acknowledged against what is stored."""
     with closing(Home(Settings(data))) as home:
         home.sweep()
