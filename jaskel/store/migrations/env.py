@@ -4,6 +4,12 @@ from alembic import context
 
 from jaskel.store.models import Base
 
-context.configure(connection=context.config.attributes["connection"], target_metadata=Base.metadata, render_as_batch=True)
+# All versions are gone through in one transaction: an update that fails on the way leaves the tables as they were.
+context.configure(
+    connection=context.config.attributes["connection"],
+    target_metadata=Base.metadata,
+    render_as_batch=True,
+    transactional_ddl=True,
+)
 with context.begin_transaction():
     context.run_migrations()
