@@ -40,6 +40,7 @@ GROUPS = (
     "soak",
     "grow",
     "sharing",
+    "daily",
     "windows",
     "browser",
 )

@@ -26,6 +26,7 @@ import soundfile
 from sqlalchemy import select
 
 from bench.figure import Figure
+from bench.synced import LIST, lost
 from jaskel.core.timebase import RATE
 from jaskel.jobs import apart, worker
 from jaskel.settings import Settings
@@ -46,7 +47,7 @@ STOPPED = "stopped the worker"
 SECONDS_OF_SOUND = 20
 
 _FORKS = multiprocessing.get_context("forkserver")
-_FORKS.set_forkserver_preload(["jaskel.web.app", "jaskel.web.server", "jaskel.jobs.worker", *apart.PRELOADED])
+_FORKS.set_forkserver_preload(["jaskel.web.app", "jaskel.web.server", "jaskel.jobs.worker", "bench.synced", *apart.PRELOADED])
 
 
 def figures(folder: Path) -> Iterator[Figure]:
@@ -55,6 +56,8 @@ def figures(folder: Path) -> Iterator[Figure]:
     lost, faults = (f"{len(each)} {'; '.join(each[:5])}".strip() for each in (told.lost, told.faults))
     yield Figure(f"{KILLS} kills: {told.acknowledged} acknowledged changes, lost", lost, "0", not told.lost)
     yield Figure("faults found by jaskel check after them", faults, "0", not told.faults)
+    taken = f"{len(told.unsynced)} {'; '.join(told.unsynced[:5])}".strip()
+    yield Figure("finished files that a power loss would have taken some of", taken, "0", not told.unsynced)
 
 
 @dataclass
@@ -67,6 +70,7 @@ class Told:
     exports: list[str] = field(default_factory=list)
     lost: list[str] = field(default_factory=list)
     faults: list[str] = field(default_factory=list)
+    unsynced: list[str] = field(default_factory=list)
 
     @property
     def acknowledged(self) -> int:
@@ -76,6 +80,7 @@ class Told:
 def run(data: Path, kills: int, seed: int) -> Told:
     """Kill so many times, let what is left be done, and look whether everything is there."""
     machine, told = Machine(data), Told()
+    (data.parent / LIST).touch()
     machine.start()
     crowd = Crowd(machine, told)
     try:
@@ -158,20 +163,20 @@ class Machine:
             raise ConnectionError(str(error)) from error
 
 
-def _quiet() -> None:
-    """What is said of what was broken off is no news here."""
-    nowhere = os.open(os.devnull, os.O_WRONLY)
-    os.dup2(nowhere, 1)
-    os.dup2(nowhere, 2)
+def _quiet(settings: Settings) -> None:
+    """What is said of what was broken off goes into a file beside the data."""
+    log = os.open(settings.data.with_name("log"), os.O_WRONLY | os.O_CREAT | os.O_APPEND)
+    os.dup2(log, 1)
+    os.dup2(log, 2)
 
 
 def _serve(settings: Settings) -> None:
-    _quiet()
+    _quiet(settings)
     server.run(settings)
 
 
 def _work(settings: Settings) -> None:
-    _quiet()
+    _quiet(settings)
     worker.begin_processes = lambda: None
     worker.run(settings)
 
@@ -285,3 +290,5 @@ def look(data: Path, told: Told) -> None:
                 told.lost.append(f"export {each}: {how}")
         told.faults += [each.told for each in check(home)]
         told.faults += [str(path) for path in home.vault.root.rglob("*.partial")]
+        if (data.parent / LIST).exists():
+            told.unsynced += [str(path.relative_to(data)) for path in lost(data)]

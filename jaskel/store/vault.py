@@ -35,13 +35,14 @@ _HOST = socket.gethostname()
 
 
 def _put(path: Path, place: Path) -> None:
-    """Give a complete file its name, for good: without the directory a power loss may still take the name back."""
+    """Give a complete file its name, for good: without its folders, which may be new, a power loss may take the name back."""
     os.replace(path, place)
-    folder = os.open(place.parent, os.O_RDONLY)
-    try:
-        os.fsync(folder)
-    finally:
-        os.close(folder)
+    for each in (place.parent, place.parent.parent):
+        folder = os.open(each, os.O_RDONLY)
+        try:
+            os.fsync(folder)
+        finally:
+            os.close(folder)
 
 
 def _place_in(folder: Path, digest: str) -> Path:

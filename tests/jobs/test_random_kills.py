@@ -10,3 +10,4 @@ def test_what_was_acknowledged_is_there(tmp_path):
     assert told.steps and told.acknowledged >= 4
     assert told.lost == []
     assert told.faults == []
+    assert told.unsynced == []
