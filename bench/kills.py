@@ -265,7 +265,7 @@ class Crowd:
     def _export(self) -> None:
         job = self._post(f"/api/editions/{self._edition}/exports", {"form": self._chance.choice(("wav", "txt", "mp3"))})
         self._told.exports.append(job["id"])
-        time.sleep(1.5)
+        time.sleep(max(1.5, 10 * self._pause))
 
 
 def look(data: Path, told: Told) -> None:

@@ -73,7 +73,8 @@ def figures(folder: Path, minutes: float = MINUTES) -> Iterator[Figure]:
         crowd.end()
         machine.end()
     look(machine.settings.data, told)
-    yield Figure(f"{minutes:.0f} minutes: {told.acknowledged} changes, lost", str(len(told.lost)), "0", not told.lost)
+    lost = f"{len(told.lost)} {'; '.join(told.lost[:3])}".strip()
+    yield Figure(f"{minutes:.0f} minutes: {told.acknowledged} changes, lost", lost, "0", not told.lost)
     yield Figure("faults found by jaskel check after them", str(len(told.faults)), "0", not told.faults)
     for name, known in held.items():
         warm, end = ([each for each in known if one <= each.share <= other] for one, other in (WARM, END))

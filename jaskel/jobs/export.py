@@ -126,8 +126,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     def shared(form: Form, film: FilmPictures) -> Iterator[Elsewhere]:
         """Let other workers make parts of a film."""
         makes, onward = _makes(form.key, film), lambda: progress(progress.come)
+        encoded = [number for number, part in enumerate(film.parts) if film.encodes(part)]
         with Parts(home, job, "export", row.id, makes, onward, revision=opened.revision) as others:
-            yield others.elsewhere
+            yield lambda number: others.elsewhere(encoded.index(number)) if number in encoded else None
 
     # What was brought to no loudness was done in no time: counted as if it had been, the rest would seem to be done as soon.
     done = plan.length * MEASURING if progress.come else 0
@@ -165,8 +166,8 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
 
 
 def _makes(form: str, film: FilmPictures) -> dict[str, Make]:
-    """The parts of a film by their prints."""
-    return {print_of(form, film.seen, part): partial(film.write_part, part) for part in film.parts}
+    """The parts of a film of which something is encoded, by their prints."""
+    return {print_of(form, film.seen, part): partial(film.write_part, part) for part in film.parts if film.encodes(part)}
 
 
 def make_part(workshop: Workshop, export: Job, part: Job, progress: Progress) -> None:

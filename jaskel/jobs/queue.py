@@ -29,7 +29,7 @@ ACTIVE = ("queued", "running")
 PART = "part"
 """The kind of a part of other work (:mod:`jaskel.jobs.parts`): nobody but workers hears of it."""
 
-LINES = {"": 2, "export": 1, "transcribe": 1, "picture": 1, PART: 1}
+LINES = {"": 2, "export": 2, "transcribe": 1, "picture": 1, PART: 1}
 """The lines that jobs wait in, by their kind, and how many of each a worker does at once; most kinds are in the first.
 
 What takes long has a line of its own, so that what a person waits for never waits behind it.

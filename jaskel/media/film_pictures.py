@@ -151,6 +151,10 @@ class FilmPictures:
         borders = [*range(0, self.count, frame_count(PART, self.plan.frame.rate)), self.count]
         return tuple(range(one, other) for one, other in pairwise(borders))
 
+    def encodes(self, part: range) -> bool:
+        """Whether anything of a part is encoded, and not all of it copied."""
+        return any(number not in self.copies.numbers for number in part)
+
     @cached_property
     def seen(self) -> tuple[object, ...]:
         """All that tells what is seen and how it is encoded."""

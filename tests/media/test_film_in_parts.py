@@ -59,7 +59,7 @@ def both(tmp_path, plan, original, read, form, quality="small"):
     write_film(tmp_path / "row", pictures(), read, lambda _: None, TAGS, coding=coding)
     files = {}
     for number, part in reversed([*enumerate(pictures().parts)]):
-        if number != 1:  # this one is made by who puts them together
+        if number != 1 and pictures().encodes(part):  # this one is made by who puts them together
             files[number] = tmp_path / f"part-{number}"
             pictures().write_part(part, files[number], lambda _: None)
     write_film(tmp_path / "parts", pictures(), read, lambda _: None, TAGS, coding=coding, elsewhere=files.get)
@@ -86,6 +86,11 @@ def test_what_is_copied_lies_between_parts(tmp_path, filmed, read):
     assert film_pictures(plan, lambda _: filmed, Artist("T", "S"), quality="best").copies
     row, parts = both(tmp_path, plan, filmed, read, "mp4", "best")
     assert stored(row) == stored(parts)
+
+
+def test_what_is_copied_as_a_whole_is_no_part_for_others(filmed):
+    pictures = film_pictures(plan_of((0, 65)), lambda _: filmed, Artist("T", "S"), quality="best")
+    assert [pictures.encodes(part) for part in pictures.parts] == [False, False, False, True]
 
 
 def test_each_part_begins_with_a_key_picture_and_says_which_pictures_it_has(tmp_path, filmed):
