@@ -22,6 +22,7 @@ GROUPS = (
     "names",
     "prompts",
     "voices",
+    "together",
     "tidy",
     "joins",
     "sound",

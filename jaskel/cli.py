@@ -237,6 +237,7 @@ def _recognised(options: argparse.Namespace) -> tuple[list[Word], Conformed]:
     from jaskel.core.timebase import clock
     from jaskel.media.text_files import read_text
     from jaskel.speech.script import fit_text, transcript_of
+    from jaskel.speech.together import spoken_over, together
     from jaskel.speech.transcribe import as_heard, check_language, transcribe
     from jaskel.speech.voices import voices_of
 
@@ -256,6 +257,8 @@ def _recognised(options: argparse.Namespace) -> tuple[list[Word], Conformed]:
             words = list(transcript_of(fitted, done.length).words)
         if options.voices is not None:
             told = voices_of(sound, words, options.voices or None)
+            at_once = together(sound, done.length) if len(set(told)) > 1 else []
+            words = spoken_over(words, at_once)
             words = [replace(word, voice=f"Voice {number + 1}") for word, number in zip(words, told, strict=True)]
     return words, done
 
@@ -313,6 +316,7 @@ def _shown(word: Word, speaker: str | None) -> dict[str, object]:
         "end": round(to_seconds(word.end), 4),
         "confidence": round(word.confidence, 4),
         "speaker": speaker,
+        **({"over": True} if word.over else {}),
     }
 
 

@@ -5,7 +5,7 @@ import { head, page, seconds } from "./made";
 
 const words = page(
   { voice: "orla", words: ["The", "kettle,", "the", "Kettles", { rest: 3 }, { text: "hull", p: 0.2 }] },
-  { voice: "teo", words: ["A", "kettle", "of", "steam", { text: "boats", loose: true }] },
+  { voice: "teo", words: ["A", "kettle", "of", "steam", { text: "boats", loose: true, over: true }] },
 );
 const tokens = flatten(words);
 const texts = (ranges: readonly (readonly [number, number])[]) =>
@@ -32,6 +32,7 @@ describe("places to step through", () => {
     const now = head({ struck: [[0, seconds(1)]] });
     expect(texts(places("unsure", tokens, now))).toEqual(["hull"]);
     expect(texts(places("loose", tokens, now))).toEqual(["boats"]);
+    expect(texts(places("over", tokens, now))).toEqual(["boats"]);
     expect(texts(places("struck", tokens, now))).toEqual(["The kettle,"]);
     expect(places("rests", tokens, now)).toEqual([[seconds(2), seconds(5)]]);
   });

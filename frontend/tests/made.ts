@@ -6,7 +6,7 @@ import type { Finding } from "../src/stages/tidy/judging";
 
 export const seconds = (value: number) => Math.round(value * RATE);
 
-type Word = string | { text?: string; rest?: number; p?: number; loose?: boolean; lasts?: number; t?: number };
+type Word = string | { text?: string; rest?: number; p?: number; loose?: boolean; over?: boolean; lasts?: number; t?: number };
 
 const DEFAULTS = { own: false, says: "" } as Partial<Token>;
 
@@ -20,7 +20,7 @@ export function page(...passages: { voice?: string; recording?: string; words: W
     tokens: words.map((each) => {
       const word = typeof each === "string" ? { text: each } : each;
       const len = seconds(word.rest ?? word.lasts ?? 0.5);
-      const token = { ...DEFAULTS, k: word.rest === undefined ? "w" : "r", text: word.text ?? "", at, len, t: word.t ?? at, p: word.p ?? 1, loose: word.loose ?? false };
+      const token = { ...DEFAULTS, k: word.rest === undefined ? "w" : "r", text: word.text ?? "", at, len, t: word.t ?? at, p: word.p ?? 1, loose: word.loose ?? false, over: word.over ?? false };
       at += len;
       return token as Token;
     }),

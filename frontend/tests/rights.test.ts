@@ -22,7 +22,7 @@ const action = (id: string) => {
 };
 
 function scene() {
-  const list = [0, 1, 2].map((at) => ({ k: "w" as const, at, len: 1, t: at, text: `w${at}`, p: 1, loose: false, pickup: "" }));
+  const list = [0, 1, 2].map((at) => ({ k: "w" as const, at, len: 1, t: at, text: `w${at}`, p: 1, loose: false, over: false, pickup: "" }));
   const edit = { strike: vi.fn(), putBack: vi.fn(), undo: vi.fn(), redo: vi.fn(), operate: vi.fn() };
   const head = { struck: [], locks: [] as Head["locks"], recorded_time: 3 } as unknown as Head;
   return { tokens: { list, passage: [0, 0, 0] }, head, edit, plan: undefined, reveal: vi.fn() } satisfies Scene;

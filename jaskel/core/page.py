@@ -37,6 +37,8 @@ class Token:
     text: str = ""
     confidence: float = 1.0
     loose: bool = False
+    over: bool = False
+    """Whether another voice speaks meanwhile."""
     pickup: str = ""
     """The recording of a line said again; it stands among the words it belongs to."""
 
@@ -192,7 +194,7 @@ def _tokens(passage: Passage, begin: Ticks, end: Ticks, shift: Ticks) -> Iterato
         stop = min(end, word.end)
         if 0 < until - stop < SHORTEST_REST and index + 1 == len(words):
             stop = until
-        yield Token("word", start + shift, stop - start, start, word.text, word.confidence, word.loose)
+        yield Token("word", start + shift, stop - start, start, word.text, word.confidence, word.loose, word.over)
         at = stop
     if at < end:
         yield Token("rest", at + shift, end - at, at)

@@ -29,7 +29,7 @@ class Word:
 
     ``confidence`` is the recogniser's probability, below 1; it is 1 where a person typed the word or said that it is right. A
     *loose* word has no tie to its sound: its times are only a guess. ``begins`` says whether a passage begins with it, where a
-    person decided that; None leaves it to the pauses.
+    person decided that; None leaves it to the pauses. ``over`` says that another voice speaks meanwhile.
     """
 
     text: str
@@ -39,6 +39,7 @@ class Word:
     voice: str | None = None
     loose: bool = False
     begins: bool | None = None
+    over: bool = False
 
     def __post_init__(self) -> None:
         if self.end <= self.start:
@@ -72,7 +73,8 @@ def with_sounds_of(known: Iterable[Word], words: Sequence[Word]) -> tuple[Word, 
 
 def word_to_json(word: Word) -> list[Any]:
     """A word as plain values: ``Word(*word_to_json(word))`` is the word."""
-    return [word.text, word.start, word.end, round(word.confidence, 4), word.voice, word.loose, word.begins]
+    plain = [word.text, word.start, word.end, round(word.confidence, 4), word.voice, word.loose, word.begins]
+    return [*plain, True] if word.over else plain
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.operations import Operation, Retype
 from jaskel.core.problem import Problem
 from jaskel.core.retype import Change
+from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Word
 from jaskel.jobs.correct import correct
 from jaskel.jobs.progress import Progress
@@ -21,14 +23,21 @@ from jaskel.store.sessions import new_voice
 
 
 def tell_apart(workshop: Workshop, job: Job, progress: Progress) -> None:
-    """Find who says what in a recording; one step of the edition's history."""
-    from jaskel.speech.voices import voices_of  # the server, which only starts jobs, starts sooner without it
+    """Find who says what in a recording, and where several speak at once; one step of the edition's history."""
+    from jaskel.speech.together import spoken_over, together  # the server, which only starts jobs, starts sooner without it
+    from jaskel.speech.voices import voices_of
 
     home = workshop.home
     with home.database.read() as session:
         recording = session.get_one(Recording, job.subject)
         words = home.transcripts.of(session, recording).words
-    told = voices_of(lambda a, b: workshop.sound.mono_16k(recording.id, a, b), words, job.details.get("count"))
+
+    def sound(start: Ticks, end: Ticks) -> np.ndarray:
+        return workshop.sound.mono_16k(recording.id, start, end)
+
+    told = voices_of(sound, words, job.details.get("count"))
+    progress(recording.length // 2)
+    at_once = together(sound, recording.length) if len(set(told)) > 1 else []
     progress(recording.length)
     with home.database.write() as session:
         recording = session.get_one(Recording, job.subject)
@@ -36,7 +45,8 @@ def tell_apart(workshop: Workshop, job: Job, progress: Progress) -> None:
         if [word.text for word in known] != [word.text for word in words]:
             raise Problem("changed", "The words were changed meanwhile. Let the voices be told apart again.")
         voices = [new_voice(session, recording.episode.show_id).id for _ in range(max(told) + 1)]
-        new = tuple(replace(word, voice=voices[number]) for word, number in zip(known, told, strict=True))
+        marked = spoken_over(known, at_once)
+        new = tuple(replace(word, voice=voices[number]) for word, number in zip(marked, told, strict=True))
         operation = Retype((Change(recording.id, known, new),))
         correct(workshop, session, recording, operation)
         post(session, "transcript", recording.episode_id, recording=recording.id, revision=recording.transcript_revision)

@@ -362,5 +362,6 @@ def _token(token: Token) -> TokenOut:
         text=token.text,
         p=round(token.confidence, 2),
         loose=token.loose,
+        over=token.over,
         pickup=token.pickup,
     )

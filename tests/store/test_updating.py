@@ -5,6 +5,9 @@ from __future__ import annotations
 import json
 import shutil
 import sqlite3
+import subprocess
+import sys
+import time
 from contextlib import closing
 from pathlib import Path
 
@@ -15,11 +18,12 @@ from sqlalchemy import select
 
 from jaskel.settings import Settings
 from jaskel.store.check import check
-from jaskel.store.database import Database
+from jaskel.store.database import MIGRATIONS, Database
 from jaskel.store.models import Account
 
 FIXTURES = Path(__file__).resolve().parents[1] / "fixtures"
 FORM = FIXTURES / "form_0033"
+NEWEST = max(path.name[:4] for path in (MIGRATIONS / "versions").glob("[0-9]*.py"))
 
 
 @pytest.fixture
@@ -106,3 +110,36 @@ def migrated(file: Path) -> None:
         database.migrate()
     finally:
         database.close()
+
+
+SLOWLY = """
+import sys, time
+from pathlib import Path
+from alembic import op
+from jaskel.store.database import Database
+real = op.batch_alter_table
+def slowly(*what, **how):
+    time.sleep(0.15)
+    return real(*what, **how)
+op.batch_alter_table = slowly
+print("begun", flush=True)
+Database(Path(sys.argv[1])).migrate()
+"""
+
+
+@pytest.mark.parametrize("after", [0.15, 0.4, 0.6])
+def test_one_that_is_killed_leaves_the_old_state_or_the_new(tmp_path, after):
+    file = tmp_path / "jaskel.db"
+    shutil.copy(FIXTURES / "first_form" / "data" / "jaskel.db", file)
+    before = dumped(file)
+    with subprocess.Popen([sys.executable, "-c", SLOWLY, str(file)], stdout=subprocess.PIPE, text=True) as process:
+        assert process.stdout
+        process.stdout.readline()
+        time.sleep(after)
+        process.kill()
+    with closing(sqlite3.connect(file)) as known:
+        assert known.execute("PRAGMA integrity_check").fetchall() == [("ok",)]
+        (version,) = known.execute("SELECT version_num FROM alembic_version").fetchone()
+    assert version == NEWEST or dumped(file) == before
+    migrated(file)
+    assert f"'{NEWEST}'" in "\n".join(dumped(file))

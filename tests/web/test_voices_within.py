@@ -121,3 +121,29 @@ def test_who_is_disguised_goes_by_a_number_in_what_is_exported(jaskel, mixed):
     jaskel.work()
     written = jaskel.get(f"/api/exports/{job}/file").text
     assert "Orla" in written and "Voice 2" in written and "Teo" not in written
+
+
+def test_words_spoken_while_another_speaks_are_marked_and_the_step_is_undone(jaskel, mixed, monkeypatch):
+    monkeypatch.setattr(
+        "jaskel.speech.voices.voices_of", lambda _sound, words, _count: [i // TURN % 2 for i in range(len(words))]
+    )
+    monkeypatch.setattr("jaskel.speech.together.together", lambda _sound, _length: [(5 * RATE, 7 * RATE)])
+    jaskel.post(f"/api/recordings/{mixed['recording']}/voices", {}, 202)
+    jaskel.work("voices")
+
+    def marked():
+        page = jaskel.get(f"/api/editions/{mixed['edition']}/page")
+        return [token["text"] for passage in page["passages"] for token in passage["tokens"] if token["over"]]
+
+    assert marked() == ["w5.", "w6."]
+    turn(jaskel, mixed["edition"], "undo")
+    assert marked() == []
+
+
+def test_nobody_speaks_over_the_only_voice(jaskel, mixed, monkeypatch):
+    monkeypatch.setattr("jaskel.speech.voices.voices_of", lambda _sound, words, _count: [0] * len(words))
+    monkeypatch.setattr("jaskel.speech.together.together", lambda _sound, _length: pytest.fail("there is nobody else"))
+    jaskel.post(f"/api/recordings/{mixed['recording']}/voices", {}, 202)
+    jaskel.work("voices")
+    page = jaskel.get(f"/api/editions/{mixed['edition']}/page")
+    assert not any(token["over"] for passage in page["passages"] for token in passage["tokens"])

@@ -10023,7 +10023,8 @@ export interface components {
          * TokenOut
          * @description A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording.
          *
-         *     ``loose`` words have no tie to the sound. ``pickup`` is the recording of a line said again, whose ``t`` is a place of that.
+         *     ``loose`` words have no tie to the sound; while words are said that are ``over``, another voice speaks. ``pickup`` is the
+         *     recording of a line said again, whose ``t`` is a place of that.
          */
         TokenOut: {
             /** At */
@@ -10040,6 +10041,11 @@ export interface components {
              * @default false
              */
             loose: boolean;
+            /**
+             * Over
+             * @default false
+             */
+            over: boolean;
             /** P */
             p: number;
             /**

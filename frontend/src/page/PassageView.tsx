@@ -50,7 +50,7 @@ function restLabel(token: Token, score: boolean) {
 const spoken = (token: Token) => (token.k === "r" ? `rest of ${(token.len / RATE).toFixed(1)} seconds` : SOUND.trim());
 
 /** What there is to say about a word besides its text. */
-const doubts = (token: Token, muted: boolean) => [token.p < UNSURE && "unsure", token.loose && "time is not certain", token.pickup && token.k === "w" && "said again", muted && "muted"].filter(Boolean).join(", ") || undefined;
+const doubts = (token: Token, muted: boolean) => [token.p < UNSURE && "unsure", token.loose && "time is not certain", token.over && "another voice speaks meanwhile", token.pickup && token.k === "w" && "said again", muted && "muted"].filter(Boolean).join(", ") || undefined;
 
 export const PassageView = memo(function PassageView(props: PassageProps) {
   const { passage, voices, index, entering, score, strengths } = props;
@@ -188,13 +188,14 @@ const Words = memo(function Words({ passage, voices, struck, lifted, muted, pick
         role={token.k === "w" ? (out >= token.len ? "deletion" : undefined) : "img"}
         aria-label={token.k === "w" ? undefined : out >= token.len ? `${spoken(token)}, struck` : spoken(token)}
         aria-description={token.k === "w" ? doubts(token, quiet) : undefined}
-        title={quiet ? "Muted: its voice is not heard here" : undefined}
+        title={quiet ? "Muted: its voice is not heard here" : token.over ? "Another voice speaks meanwhile" : undefined}
         className={clsx(
           "tok",
           rest && "rest",
           token.k === "s" && "sound",
           token.k === "w" && token.p < UNSURE && "unsure",
           token.loose && "loose",
+          token.over && "over",
           token.pickup && "again",
           isSound(token.text) && "heard",
           out >= token.len ? "struck" : out > 0 && "part",

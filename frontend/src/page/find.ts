@@ -49,6 +49,7 @@ export function find(page: PageWords, tokens: Tokens, { text, whole, voice }: Qu
 export const KINDS = [
   ["unsure", "unsure words"],
   ["loose", "loose words"],
+  ["over", "words spoken at once"],
   ["struck", "struck stretches"],
   ["rests", "long rests"],
   ["sounds", "sounds in brackets"],
@@ -67,6 +68,8 @@ export function places(kind: Kind, tokens: Tokens, head: Head): Range[] {
       return tokens.list.filter((token) => token.k === "w" && token.p < UNSURE && kept(token)).map(alone);
     case "loose":
       return tokens.list.filter((token) => token.loose).map(alone);
+    case "over":
+      return tokens.list.filter((token) => token.over && kept(token)).map(alone);
     case "sounds":
       return tokens.list.filter((token) => token.k === "w" && isSound(token.text) && kept(token)).map(alone);
     case "struck":

@@ -220,7 +220,8 @@ class HeadOut(BaseModel):
 class TokenOut(BaseModel):
     """A word (``w``), a rest (``r``) or sound without words (``s``): laid time, length, and place in the recording.
 
-    ``loose`` words have no tie to the sound. ``pickup`` is the recording of a line said again, whose ``t`` is a place of that.
+    ``loose`` words have no tie to the sound; while words are said that are ``over``, another voice speaks. ``pickup`` is the
+    recording of a line said again, whose ``t`` is a place of that.
     """
 
     k: Literal["w", "r", "s"]
@@ -230,6 +231,7 @@ class TokenOut(BaseModel):
     text: str
     p: float
     loose: bool = False
+    over: bool = False
     pickup: str = ""
 
 
