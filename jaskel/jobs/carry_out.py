@@ -115,6 +115,7 @@ def _make_part(workshop: Workshop, job: Job, progress: Progress) -> None:
 
 _MAKERS: dict[str, Callable[[Workshop, Job, Job, Progress], None]] = {
     "export": export.make_part,
+    "process": process.make_part,
     "transcribe": transcribe.make_part,
 }
 """Who makes the parts of each kind of work."""

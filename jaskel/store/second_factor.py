@@ -31,8 +31,10 @@ def set_up(account: Account, secret: str, code: str) -> None:
     Raises
     ------
     Problem
-        ``wrong-code``.
+        ``wrong-code``; ``has-second-factor``, which is taken off with its own figures first.
     """
+    if account.second:
+        raise Problem("has-second-factor", "You have a second factor already. Take it off before you set up another one.")
     if not re.fullmatch("[A-Z2-7]{32}", secret):
         raise Problem("wrong-code", "This is no secret that Jaskel made. Close this and begin again.")
     account.second_step = _step(secret, code, after=0)

@@ -278,6 +278,13 @@ class TestASecondFactor:
         self.set_up(team)
         other.get("/api/shows", 401)
 
+    def test_one_that_is_there_is_not_replaced_by_who_knows_the_password(self, team):
+        secret = self.set_up(team)
+        made = team.keeper.post("/api/me/second-factor", {})
+        body = {"secret": made["secret"], "code": self.code(made["secret"]), "password": PASSWORD}
+        assert team.keeper.put("/api/me/second-factor", body, 422)["code"] == "has-second-factor"
+        assert Person(team).post("/api/sign-in", {**self.ASKED, "code": self.code(secret, 1)})["second"] is True
+
     def test_what_only_keepers_do_needs_it(self, team):
         assert team.keeper.post("/api/weights", {"name": "large"}, 403)["code"] == "second-factor-needed"
         self.set_up(team)
