@@ -114,10 +114,9 @@ def change_password(body: PasswordIn):  # type: ignore[no-untyped-def]
     with context().workshop.home.database.write() as session:
         account = accounts.account_with(session, asking().mail, body.old)
         accounts.set_password(account, body.new)
-        accounts.sign_out_everywhere(session, account.id)
         happened(session, account.name, "changed their password")
         job = _tell_of_password(session, account)
-        answer = _signed_in(session, accounts.sign_in(session, account))
+        answer = _signed_in_here_alone(session, account)
     if job:
         send(context().workshop.home, job)
     return answer
@@ -141,9 +140,8 @@ def set_second_factor(body: SecondFactorIn):  # type: ignore[no-untyped-def]
     with context().workshop.home.database.write() as session:
         account = accounts.account_with(session, asking().mail, body.password)
         second_factor.set_up(account, body.secret, body.code)
-        accounts.sign_out_everywhere(session, account.id)
         happened(session, account.name, "set up a second factor")
-        return _signed_in(session, accounts.sign_in(session, account))
+        return _signed_in_here_alone(session, account)
 
 
 @api.delete("/me/second-factor", responses={200: MeOut})
@@ -373,6 +371,12 @@ def _signed_in(session: Session, secret: str) -> Response:
     cookie.permanent = True
     login_user(SignedIn(secret, person))
     return reply(_me(person))
+
+
+def _signed_in_here_alone(session: Session, account: Account) -> Response:
+    """The same for an account, whose other browsers are signed out."""
+    accounts.sign_out_everywhere(session, account.id)
+    return _signed_in(session, accounts.sign_in(session, account))
 
 
 def _signed_out() -> Response:
