@@ -97,6 +97,9 @@ class TestASecondFactor:
         person.see("Ropewalk")
         person.click("Orla Quist")
         person.see("Take the second factor off")
+        person.click("Take the second factor off")
+        person.see("Six figures of the app")
+        assert violations(person) == []
 
 
 def figures(secret, steps=0):
