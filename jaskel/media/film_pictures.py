@@ -1,8 +1,9 @@
 """The pictures of a film as they are stored: encoded in parts, or copied from an original where nothing touches them.
 
 Each part begins with an encoder and a studio of its own, and with a key picture. So it does not matter who makes it: parts that
-other workers made are the same to the bit as those that are made here in a row, with one exception that is the encoder's: x264
-decides a little otherwise with another number of threads, which it takes from the number of processors.
+other workers made are the same to the bit as those that are made here in a row, with one exception that is the encoder's: x264,
+which takes its number of threads from the number of processors, stores one of the same pictures otherwise by a byte or two now
+and then, where its threads wait for much other work. It looks the same.
 """
 
 from __future__ import annotations

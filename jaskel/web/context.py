@@ -26,7 +26,7 @@ from jaskel.core.tidy.heard import NOTHING
 from jaskel.core.tidy.review import Placed, placed
 from jaskel.core.tidy.script import Followed, follow
 from jaskel.core.tidy.settings import Rhythm, Threshold, rhythm_of
-from jaskel.core.timebase import Ticks
+from jaskel.core.timebase import RATE, Ticks
 from jaskel.core.transcript import Transcript
 from jaskel.jobs.tidy import found_in
 from jaskel.jobs.workshop import Workshop
@@ -37,25 +37,41 @@ from jaskel.store.models import EditionRow, Show
 from jaskel.store.sessions import shown_name, transcripts_in, words_name
 from jaskel.store.tidying import heard_in, refusals_of, script_of, settings_of, sounds_as
 
-CACHED = 24
+LONG = 120
+"""Minutes of a long episode. What comes of it is large: a few of them fill the memory, of short ones there may be many."""
+
+CACHED = 24 * LONG
 
 T = TypeVar("T")
 
 
+class Itself:
+    """A thing as a part of a key: no other has the same key, not even one that is like it, or that comes to lie in its place."""
+
+    def __init__(self, thing: object) -> None:
+        self._thing = thing
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Itself) and other._thing is self._thing
+
+    def __hash__(self) -> int:
+        return id(self._thing)
+
+
 class Memory:
-    """The last few results of compiling, by what they were compiled from."""
+    """The last results of compiling, by what they were compiled from; of those together so many minutes."""
 
     def __init__(self, size: int = CACHED) -> None:
-        self._kept: LRUCache[Any, Any] = LRUCache(size)
+        self._kept: LRUCache[Any, tuple[Any, int]] = LRUCache(size, lambda kept: kept[1])
         self._lock = Lock()
 
-    def get(self, key: Any, make: Callable[[], T]) -> T:
+    def get(self, key: Any, make: Callable[[], T], minutes: int = LONG) -> T:
         with self._lock:
             if key in self._kept:
-                return cast(T, self._kept[key])
+                return cast(T, self._kept[key][0])
         made = make()
         with self._lock:
-            self._kept[key] = made
+            self._kept[key] = made, max(1, min(minutes, int(self._kept.maxsize)))
         return made
 
 
@@ -70,15 +86,15 @@ class Context:
         self.workshop = Workshop(settings)
         self.memory = Memory()
         self.presence = Presence()
-        self.drawn = Memory(HANDED_OUT // 16)
+        self.drawn = Memory(HANDED_OUT // 16 * LONG)
         """What lies over pictures, as it was drawn, by its name."""
-        self.handed_out = Memory(HANDED_OUT)
+        self.handed_out = Memory(HANDED_OUT * LONG)
         """What sounds in blocks that listeners were told of, by its digest: they ask for it by that."""
 
     def material(self, session: Session, opened: Opened) -> Material:
         """What an edition is compiled against."""
         key = "sessions", words_name(session, opened.edition.used)
-        sessions = self.memory.get(key, lambda: sessions_in(session, opened.edition))
+        sessions = self.memory.get(key, lambda: sessions_in(session, opened.edition), minutes_of(opened))
         said = Later(self._when_asked(session, opened))
         return material_of(session, opened.edition, sessions, self.workshop.home.vault, said)
 
@@ -120,12 +136,13 @@ class Context:
             edition = apply(opened.edition, Strike(ranges))[0] if ranges else opened.edition
             return compile_plan(edition, material, as_recorded=mode == "recorded")
 
-        return self.memory.get(key, make)
+        return self.memory.get(key, make, minutes_of(opened))
 
     def screens(self, session: Session, opened: Opened, plan: Plan) -> tuple[Moment, ...]:
         """What is drawn of the captions of a plan (see :meth:`plan`), from when on."""
         names = voice_names(session, opened)
-        return self.memory.get(("screens", id(plan), tuple(names.items())), lambda: plan.screens(names))
+        key = "screens", Itself(plan), tuple(names.items())
+        return self.memory.get(key, lambda: plan.screens(names), minutes_of(opened))
 
     def hand_out(self, made: SoundSlice | Screen) -> str:
         """Remember what sounds in a block, or is on a screen; gives the key it is asked for by."""
@@ -141,7 +158,7 @@ class Context:
         def make() -> tuple[Paragraph, ...]:
             return lay_out(opened.edition, transcripts_in(session, used, self.workshop.home.transcripts))
 
-        return name, lambda: self.memory.get(("page", name), make)
+        return name, lambda: self.memory.get(("page", name), make, minutes_of(opened))
 
     def muted(self, session: Session, opened: Opened) -> list[tuple[Ticks, Ticks]]:
         """Laid from-to of the words whose voice is muted."""
@@ -150,13 +167,14 @@ class Context:
         used = opened.edition.recordings
         key = "muted", opened.id, opened.revision, words_name(session, used)
         said = self.transcripts(session, opened)
-        return self.memory.get(key, lambda: list(muted_ranges(opened.edition, said, self.material(session, opened).carriers)))
+        carriers = self.material(session, opened).carriers
+        return self.memory.get(key, lambda: list(muted_ranges(opened.edition, said, carriers)), minutes_of(opened))
 
     def transcripts(self, session: Session, opened: Opened) -> dict[str, Transcript]:
         """What is said in the recordings and sessions of an edition."""
         used = opened.edition.recordings
         key = "transcripts", words_name(session, used)
-        return self.memory.get(key, lambda: transcripts_in(session, used, self.workshop.home.transcripts))
+        return self.memory.get(key, lambda: transcripts_in(session, used, self.workshop.home.transcripts), minutes_of(opened))
 
     def rhythm(self, session: Session, opened: Opened) -> Rhythm:
         """The median rests of the voices in an edition."""
@@ -164,7 +182,7 @@ class Context:
         def make() -> Rhythm:
             return rhythm_of([word for said in self.transcripts(session, opened).values() for word in said.words])
 
-        return self.memory.get(("rhythm", words_name(session, opened.edition.recordings)), make)
+        return self.memory.get(("rhythm", words_name(session, opened.edition.recordings)), make, minutes_of(opened))
 
     def followed(self, session: Session, opened: Opened) -> dict[str, Followed]:
         """What was said beside the scripts that were brought, by recording or session."""
@@ -193,6 +211,11 @@ class Context:
         wanted = repr(show.tidy), tuple(script_of(session, name))
         key = "findings", words_name(session, [name]), sounds_as(session, name), heard, wanted
         return self.memory.get(key, partial(found_in, session, self.workshop, name, transcript, settings_of(show)))
+
+
+def minutes_of(opened: Opened) -> int:
+    """How long an edition is with what is struck of it, for :class:`Memory`."""
+    return opened.edition.length // (60 * RATE)
 
 
 def show_of(session: Session, opened: Opened) -> Show:

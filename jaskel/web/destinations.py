@@ -23,7 +23,7 @@ from jaskel.store.editions import Opened
 from jaskel.store.material import marks_of, sessions_in
 from jaskel.store.models import EditionRow, Recording, Show, new_id
 from jaskel.store.notices import post
-from jaskel.web.context import context, voice_names
+from jaskel.web.context import Itself, context, voice_names
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, ShowPath
 from jaskel.web.schemas.destinations import (
@@ -160,7 +160,7 @@ def last_listen(path: EditionPath):  # type: ignore[no-untyped-def]
         passed = set(session.get_one(EditionRow, path.edition_id).passed)
         plan = context().plan(session, opened)
         level = _level(session, opened)
-    found = context().memory.get(("last listen", id(plan)), lambda: places_to_hear(plan, level, read=True))
+    found = context().memory.get(("last listen", Itself(plan)), lambda: places_to_hear(plan, level, read=True))
     out = [_to_hear(plan, place, passed) for place in found]
     return reply(LastListenOut(length=sum(each.until - each.begin for each in found), places=out))
 

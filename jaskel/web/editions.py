@@ -34,7 +34,7 @@ from jaskel.store.notices import post
 from jaskel.store.sessions import clock_of
 from jaskel.web.asked import Floor, OperationIn
 from jaskel.web.asked.settling import leaves_joins
-from jaskel.web.context import context
+from jaskel.web.context import context, minutes_of
 from jaskel.web.gate import asking, author_of, require
 from jaskel.web.head import head_of, next_step
 from jaskel.web.resource import resource
@@ -80,7 +80,8 @@ def get_page(path: EditionPath):  # type: ignore[no-untyped-def]
         if asking().is_guest:
             silent = joined([*opened.edition.struck_ranges, *context().muted(session, opened)])
             return reply(_page(name, opened, heard_of(lay_out(), silent)))
-        return context().memory.get(("page reply", name), lambda: reply(_page(name, opened, lay_out())))
+        made = ("page reply", name), lambda: reply(_page(name, opened, lay_out()))
+        return context().memory.get(*made, minutes_of(opened))
 
 
 @api.get("/editions/<edition_id>/place", responses={200: PlaceOut})

@@ -27,7 +27,7 @@ from jaskel.jobs.queue import add_job, send
 from jaskel.store.editions import Author, Opened
 from jaskel.store.models import EditionRow
 from jaskel.store.notices import post
-from jaskel.web.context import context
+from jaskel.web.context import Itself, context
 from jaskel.web.resource import resource
 from jaskel.web.schemas.common import EditionPath, RangeField
 from jaskel.web.schemas.reuse import (
@@ -64,7 +64,7 @@ def look(path: EditionPath, query: SummaryQuery):  # type: ignore[no-untyped-def
         subject = subject_in(session, opened, plan)
     if subject is None:
         return reply(ReuseOut(ready=False, sentences=len(sentences)))
-    told = context().memory.get(("reuse", id(subject), *query.model_dump().values()), lambda: _told(plan, subject, query))
+    told = context().memory.get(("reuse", Itself(subject), *query.model_dump().values()), lambda: _told(plan, subject, query))
     return reply(told.model_copy(update={"note": note_on(languages)}))
 
 

@@ -19,7 +19,7 @@ from jaskel.store.editions import Opened
 from jaskel.store.material import read_envelope
 from jaskel.store.meanings import Meanings
 from jaskel.store.models import EditionRow, Recording
-from jaskel.web.context import context
+from jaskel.web.context import Itself, context
 
 
 def too_little(count: int) -> str:
@@ -55,7 +55,7 @@ def subject_in(session: Session, opened: Opened, plan: Plan) -> Subject | None:
         meanings = known.of(texts) if english else by_words(texts)
         return None if meanings is None else Subject(sentences, meanings, borders(sentences, meanings))
 
-    return context().memory.get(("subject", id(plan), known.stamp if english else ()), make)
+    return context().memory.get(("subject", Itself(plan), known.stamp if english else ()), make)
 
 
 def _loudness(session: Session, plan: Plan) -> Callable[[ProgrammeWord], float]:
