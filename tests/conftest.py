@@ -92,7 +92,7 @@ def write_media(
 def assert_same_film(one: Path | IO[bytes], other: Path | IO[bytes]) -> None:
     """Two films are the same to the bit, but for pictures of x264, which may look a little otherwise.
 
-    Encoding with several threads beside much other work, it now and then stores one of the same pictures by a byte or two otherwise.
+    Its threads, beside much other work, now and then store one of the same pictures otherwise by a byte or two.
     """
     stored, also = stored_in(one), stored_in(other)
     assert [of for of, _ in stored] == [of for of, _ in also]

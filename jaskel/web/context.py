@@ -46,7 +46,7 @@ T = TypeVar("T")
 
 
 class Itself:
-    """A thing as a part of a key: no other has the same key, not even one that is like it, or that comes to lie in its place."""
+    """A thing as a part of a key: no other has the same key, not even one like it, or one that comes to lie in its place."""
 
     def __init__(self, thing: object) -> None:
         self._thing = thing
