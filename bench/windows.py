@@ -15,7 +15,7 @@ from pathlib import Path
 from threading import Event, Thread
 
 from bench.figure import Figure
-from bench.serving import operated, served, settings_in
+from bench.serving import fetched, operated, served, settings_in
 from jaskel.core.transcript import Word
 from jaskel.settings import Settings
 from jaskel.store import library
@@ -132,7 +132,11 @@ class _Listening(Thread):
 
 
 def _edit(settings: Settings, edition: str, taken: list[float], sent: dict[tuple[str, int], float]) -> None:
+    """What one person does: they open their edition, and then edit it."""
     revision, chance = 1, random.Random(edition)
+    for part in ("", "/page", "/plan"):
+        fetched(settings, f"/api/editions/{edition}{part}")
+    time.sleep(chance.uniform(*PAUSE))
     for number in range(EDITS):
         ranges = [{"begin": number * RATE, "end": number * RATE + RATE // 3}]
         begun = sent[edition, revision + 1] = time.perf_counter()
