@@ -2,18 +2,30 @@
 
 from __future__ import annotations
 
+import json
+import shutil
+import sqlite3
 import zipfile
+from contextlib import closing
+from pathlib import Path
 
+import numpy as np
 import pytest
+import soundfile
+from conftest import DEMO, RATE
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
+from jaskel.media.conform import decoded
 from jaskel.speech.weights import english_weights
 
 from .helpers import wait
+from .test_person import choose_file
 
 pytestmark = pytest.mark.e2e
+
+ITALIAN = Path(__file__).parents[1] / "fixtures" / "languages" / "it.ogg"
 
 
 def said(person) -> list[str]:
@@ -79,6 +91,49 @@ def test_larger_weights_are_added_as_a_zip_and_hear_with_care(person, demo, tmp_
     person.open(demo.url)
     person.click("Delete larger")
     wait(lambda: len(demo.get("/api/weights")["weights"]) == 2)
+
+
+def test_a_folder_of_weights_is_added_and_one_without_them_refused(person, empty, tmp_path):
+    person.open(empty.url)
+    person.see("Speech recognition")
+    folder = person.driver.find_element(By.CSS_SELECTOR, "input[aria-label='Folder of weights']")
+    (tmp_path / "songs").mkdir()
+    (tmp_path / "songs" / "song.txt").write_text("la la")
+    folder.send_keys(str(tmp_path / "songs"))
+    person.see("This folder holds no weights")
+    shutil.copytree(english_weights(), tmp_path / "from a friend")
+    folder.send_keys(str(tmp_path / "from a friend"))
+    person.see("from a friend", 60)
+    wait(
+        lambda: (
+            [each["state"] for each in empty.get("/api/weights")["weights"] if each["name"] == "from a friend"] == ["ready"]
+        ),
+        120,
+    )
+
+
+def test_a_recording_in_two_languages_is_parted_and_each_is_heard(person, empty, tmp_path):
+    sound = [np.concatenate([*decoded(path, 1)])[: 25 * RATE] for path in (DEMO / "mending-a-sail.mp4", ITALIAN)]
+    soundfile.write(tmp_path / "both.flac", np.concatenate(sound), RATE)
+    show = empty.post("/api/shows", {"name": "Two harbours"})
+    episode = empty.post(f"/api/shows/{show['id']}/episodes", {"title": "Boats"})["id"]
+    person.open(f"{empty.url}/episodes/{episode}")
+    choose_file(person, tmp_path / "both.flac")
+    person.click("Gather")
+    heard = lambda: empty.get(f"/api/episodes/{episode}")["recordings"][0]["transcript"]  # noqa: E731
+    wait(lambda: heard() == "done", 120)
+    assert "Buongiorno" not in " ".join(said(person))
+    # It takes minutes of each to tell where languages change, so that is said here.
+    with closing(sqlite3.connect(empty.settings.database, timeout=20)) as store, store:
+        store.execute("UPDATE recordings SET languages = ?", [json.dumps([[0, "en"], [25 * RATE, "it"]])])
+    person.open(f"{empty.url}/episodes/{episode}")
+    person.click("Gather")
+    person.see("Italian from 0:25")
+    person.click("Part it there")
+    person.click("Transcribe again")
+    person.word("Buongiorno", 120)
+    assert "sail" in " ".join(said(person)) and person.trouble() == []
+    person.see("Hear as one")
 
 
 def test_what_are_no_weights_is_told_in_the_library(person, demo, tmp_path):
