@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Container, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import accumulate, groupby, pairwise, tee
 
@@ -93,9 +93,9 @@ def fit_text(
     Problem
         ``text-unrelated`` when the text has nothing to do with what is said.
     """
-    parts = []
+    parts, written = [], {plain(word) for word in text}
     for part in _parts(sound, length, recogniser, language, known):
-        parts.append(part)
+        parts.append(replace(part, heard=tuple(letter for word in part.heard for letter in _spelled_out(word, written))))
         progress(part.end * 3 // 4)
     heard = [(number, word) for number, part in enumerate(parts) for word in part.heard]
     matches = Levenshtein.opcodes([plain(t) for t in text], [plain(word.text) for _, word in heard])
@@ -250,8 +250,25 @@ def _unheard(heard: Sequence[tuple[int, HeardWord]], parts: Sequence[_Part], at:
     return sum(room for room, _ in rooms), max(rooms)[1]
 
 
+SPELLED = re.compile(r"(?:[^\W\d_][-.]){2,}[^\W\d_]?")
+"""Letters that are said one by one, as recognisers write them."""
+
+
+def _spelled_out(word: HeardWord, written: Container[str]) -> Iterator[HeardWord]:
+    """A word that was heard as letters as one word for each of them, unless it is ``written`` as one in the text."""
+    if not SPELLED.match(word.text) or plain(word.text) in written:
+        yield word
+        return
+    letters = plain(word.text)
+    step = (word.end - word.start) / len(letters)
+    for number, letter in enumerate(letters):
+        yield replace(word, text=letter, start=word.start + number * step, end=word.start + (number + 1) * step)
+
+
 def _is_unlike(text: Sequence[str], heard: Sequence[str]) -> bool:
-    """Whether something else was said in the place of words of the text."""
+    """Whether something else was said in the place of words of the text; names of letters are unlike the letters themselves."""
+    if len(text) == len(heard) and all(len(plain(word)) == 1 for word in heard):
+        return False
     return len(text) >= SKIPPED and bool(heard) and sounds_alike(" ".join(text), " ".join(heard)) < UNLIKE
 
 

@@ -73,6 +73,20 @@ def test_what_was_said_besides_is_told(sound):
     assert len(inside) >= 8
 
 
+@pytest.mark.parametrize("letters", ["M I S D N", "Em I Es Di En", "MISDN"])
+def test_letters_that_are_heard_as_one_word_are_as_many_words_as_the_text_has(sound, letters):
+    words, spelled = said(), letters.split()
+    first, last = words[40], words[44]
+    known = [Word(word["text"], round(word["start"] * RATE), round(word["end"] * RATE), 0.9) for word in words]
+    known[40:45] = [Word("M-I-S-D-N.", known[40].start, known[44].end, 0.9)]
+    text = [word["text"] for word in words]
+    text[40:45] = spelled
+    script = fit_text(lambda a, b: sound[a // 3 : b // 3], SECONDS * RATE, text, recogniser_for("en"), known=known)
+    here = [word for index, word in script.words if 40 <= index < 40 + len(spelled)]
+    assert [word.text for word in here] == spelled and not script.unspoken
+    assert all(first["start"] - 0.5 < word.start / RATE < word.end / RATE < last["end"] + 0.5 for word in here)
+
+
 def test_a_text_of_something_else_is_recognised_as_such(sound):
     with pytest.raises(Problem, match="does not belong to the recording"):
         fitted(sound, ["the", "quick", "brown", "fox", "jumps", "over", "the", "lazy", "dog", "while", "it", "rains"] * 12)
