@@ -45,10 +45,18 @@ def pronunciation(text: str, lookup: Lookup) -> str:
     """Phones of one written word, digits and hyphens included, as a string for the aligner.
 
     ``lookup`` gives the phones of a word in lower case, or None where the dictionary has none. Text without a letter or a
-    digit sounds like a short vowel: something was said there.
+    digit sounds like a short vowel: something was said there. Capitals without a vowel that are no known word are said one by
+    one.
     """
-    phones = [_part(part, lookup) for part in _spoken_parts(text)]
+
+    def spelled(capitals: re.Match[str]) -> str:
+        return capitals[0] if lookup(capitals[0].lower()) else " ".join(capitals[0])
+
+    phones = [_part(part, lookup) for part in _spoken_parts(LETTERS.sub(spelled, text))]
     return " ".join(phones) or "AH"
+
+
+LETTERS = re.compile(r"\b[B-DF-HJ-NP-TV-XZ]{2,6}\b")
 
 
 def _spoken_parts(text: str) -> list[str]:

@@ -645,6 +645,11 @@ class TestSaidTwice:
                 "Nobody told us that the harbour would be closed.",
             ),
             ("The the hull was dry by noon. The hull was dry by noon.", "The the hull was dry by noon."),
+            (
+                "Good morning. The hull was dry by noon. Good morning. The hull was dry by noon.",
+                "Good morning. The hull was dry by noon.",
+            ),
+            ("I'm sorry, but we are closed. I'm sorry, but we are closed.", "I'm sorry, but we are closed."),
         ],
     )
     def test_they_are_takes_from_beginning_to_beginning(self, text, goes):
@@ -653,6 +658,24 @@ class TestSaidTwice:
         assert finding.twice and len(finding.takes) == 2 and finding.pick == 1
         assert finding.takes[0].text == goes
         assert finding.takes[1].start == next(w.start for w in words if w.start >= finding.takes[0].end)
+
+    @pytest.mark.parametrize(
+        "text",
+        [
+            "I'm sorry, but we could not find anybody who has seen the boat since noon. ",
+            "Good morning. This is where we left off yesterday, with the keel on the blocks. ",
+            "Well. Then. This is where we left off yesterday, with the keel on the blocks. ",
+        ],
+    )
+    def test_long_ones_go_with_what_opens_them(self, text):
+        (finding,) = (each for each in find(spoken(text * 2)) if each.kind == "retake")
+        assert [take.text for take in finding.takes] == [text.strip()] * 2
+
+    @pytest.mark.parametrize("cue", ["Sorry, again.", "Let me do that again."])
+    def test_a_cue_between_two_goes_with_the_first(self, cue):
+        line = "This is where we left off yesterday, with the keel on the blocks."
+        (finding,) = (each for each in find(spoken(f"{line} {cue} {line}")) if each.kind == "retake")
+        assert finding.takes[-1].text == line
 
     def test_three_times_is_one_finding_with_three_takes(self):
         (finding,) = (each for each in find(spoken("We tie it here. " * 3)) if each.kind == "retake")

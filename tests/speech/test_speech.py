@@ -133,10 +133,21 @@ class TestPieces:
             ("boat's", "B OW T Z"),
             ("…", "AH"),
             ("strake", "S T R AE K"),
+            ("DVD.", "D IY V IY D IY"),
+            ("MR.", "M IH S T ER"),
+            ("dvd", "D V D"),
         ],
     )
     def test_words_have_a_pronunciation(self, text, phones):
-        known = {"the": "DH AH", "thirty": "TH ER T IY", "two": "T UW", "boat": "B OW T"}
+        known = {
+            "the": "DH AH",
+            "thirty": "TH ER T IY",
+            "two": "T UW",
+            "boat": "B OW T",
+            "mr": "M IH S T ER",
+            "d": "D IY",
+            "v": "V IY",
+        }
         assert pronunciation(text, known.get) == phones
 
     def test_spreading_fills_the_voice_and_nothing_else(self):

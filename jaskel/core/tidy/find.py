@@ -155,9 +155,14 @@ def _attempts(words: Sequence[Word], cues: Collection[str]) -> list[Finding]:
     """What was begun again or said again; attempts within a passage that goes as a whole go with that."""
     passages = list(passages_again(words, cues))
     twice = [each for each in said_twice(words) if not any(each.start < a.end and each.end > a.start for a in passages)]
-    # What seems to be begun again across a sentence that was said twice is that sentence.
-    begun = [each for each in retakes(words, cues) if not any(each.start < a.end and each.end > a.start for a in twice)]
-    return sorted([*passages, *twice, *_outside(begun, _parts(passages))], key=lambda each: each.start)
+    # What seems to be begun again across a sentence that was said twice is that sentence, and so with passages.
+    begun = [
+        each
+        for each in _outside(retakes(words, cues), _parts(passages))
+        if not any(each.start < a.end and each.end > a.start for a in twice)
+        and not any(a.start < each.start < a.end < each.end for a in passages)
+    ]
+    return sorted([*passages, *twice, *begun], key=lambda each: each.start)
 
 
 def readings(

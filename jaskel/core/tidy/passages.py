@@ -52,10 +52,22 @@ def passages_again(words: Sequence[Word], cues: Collection[str] = CUES) -> Itera
             continue
         again = _again(words, parts, said, first, cues)
         if again is not None:
-            begin, until = parts[first][0], parts[again][0]
+            opening = _opening(said, first, again, done, cues)
+            begin, until = parts[first - opening][0], parts[again - opening][0]
             text = " ".join(word.text for word in words[begin:until])
             yield Finding("retake", words[begin].start, words[until].start, text, why="said again as a whole")
             done = again
+
+
+def _opening(said: Sequence[Sequence[str]], first: int, again: int, done: int, cues: Collection[str]) -> int:
+    """How many short sentences before both are the same, and so belong to them: "Good morning. …" """
+    count = 0
+    while done <= first - count - 1 and first < again - count - 1:
+        before = said[first - count - 1]
+        if not before or before != said[again - count - 1] or _is_cue(before, cues):
+            break
+        count += 1
+    return count
 
 
 def _parts(words: Sequence[Word], cues: Collection[str]) -> list[Sentence]:
@@ -63,7 +75,12 @@ def _parts(words: Sequence[Word], cues: Collection[str]) -> list[Sentence]:
 
     Recognisers write a comma as often as a full stop where a passage begins, and read a cue as the beginning of a sentence.
     """
-    parts = [part for sentence in sentences_of(words) for part in _after_cue(words, sentence, cues)]
+    sentences = list(sentences_of(words))
+    parts = [
+        part
+        for at, sentence in enumerate(sentences)
+        for part in _after_cue(words, sentence, [*sentences[max(0, at - 1) : at], *sentences[at + 1 : at + 2]], cues)
+    ]
     said = [plain(word.text) for word in words]
     begins = {begin for begin, _ in parts}
     for cue, (begin, end) in pairwise(parts):
@@ -76,11 +93,14 @@ def _parts(words: Sequence[Word], cues: Collection[str]) -> list[Sentence]:
     return list(pairwise([*sorted(begins), len(words)]))
 
 
-def _after_cue(words: Sequence[Word], sentence: Sentence, cues: Collection[str]) -> list[Sentence]:
+def _after_cue(words: Sequence[Word], sentence: Sentence, beside: Sequence[Sentence], cues: Collection[str]) -> list[Sentence]:
+    """A sentence in two where its beginning is a cue; with what the one before or after begins as well, nothing is given up."""
     begin, end = sentence
     for at in range(min(begin + MOST_WORDS_BEFORE_COMMA, end - 1), begin, -1):
-        if words[at - 1].text[-1:] == "," and _is_cue(_said(words, (begin, at)), cues):
-            return [(begin, at), (at, end)]
+        cue = _said(words, (begin, at))
+        if words[at - 1].text[-1:] == "," and _is_cue(cue, cues):
+            same = any(_said(words, other)[: len(cue)] == cue for other in beside)
+            return [sentence] if same else [(begin, at), (at, end)]
     return [sentence]
 
 

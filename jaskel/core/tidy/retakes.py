@@ -291,9 +291,25 @@ def _beginnings(words: Sequence[Word], said: Sequence[tuple[int, str]], first: i
             yield last
 
 
+def _begins_alike(words: Sequence[Word], said: Sequence[tuple[int, str]], first: int, last: int) -> bool:
+    """Whether the same words open the sentence before both: "I'm sorry, but we …" gives nothing up."""
+
+    def opens(at: int) -> bool:
+        return said[at][0] == 0 or words[said[at][0] - 1].ends_sentence
+
+    for back in range(1, min(first, last - first - 1, LONGEST_CUE_SENTENCE) + 1):
+        if said[first - back][1] != said[last - back][1]:
+            return False
+        if opens(first - back) and opens(last - back):
+            return back > 1
+    return False
+
+
 def _cue_begins(words: Sequence[Word], said: Sequence[tuple[int, str]], first: int, last: int, cues: Collection[str]) -> int:
     """Where the words begin that say, right before ``last``, that what came before was given up; ``last`` if there are none."""
     at = last
+    if _begins_alike(words, said, first, last):
+        return at
     while at - 1 > first and (said[at - 1][1] in cues or (said[at - 1][1] in COUNTED and said[at - 2][1] == "take")):
         at -= 1
     if at == last or said[last - 1][1] not in PLAIN_CUES:

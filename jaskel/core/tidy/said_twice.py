@@ -50,10 +50,19 @@ def said_twice(words: Sequence[Word]) -> Iterator[Finding]:
     for one, other in pairwise(sentences):
         if _same(words, one, other):
             yield _finding(words, one, other)
+    for at in range(len(sentences) - 3):
+        # A short one goes with the next: "Good morning. This is where we left off. Good morning. This is where we left off."
+        (short, one), (again, other) = sentences[at : at + 2], sentences[at + 2 : at + 4]
+        if len(short) < FEWEST <= len(one) and _texts(short) == _texts(again) and _same(words, one, other):
+            yield _finding(words, short, again)
 
 
 def _said(words: Sequence[Word], begin: int, end: int) -> Said:
     return [(at, text) for at in range(begin, end) if (text := plain(words[at].text)) and text not in FILLERS]
+
+
+def _texts(said: Said) -> list[str]:
+    return [text for _, text in said]
 
 
 def _finding(words: Sequence[Word], one: Said, other: Said) -> Finding:
@@ -68,7 +77,7 @@ def _same(words: Sequence[Word], one: Said, other: Said) -> bool:
         return False
     if words[other[0][0]].start - words[one[-1][0]].end > WITHIN:
         return False
-    first, second = ([text for _, text in said] for said in (one, other))
+    first, second = _texts(one), _texts(other)
     others = 0
     for what, a, b, c, d in SequenceMatcher(None, first, second, autojunk=False).get_opcodes():
         if what == "equal":
