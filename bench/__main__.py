@@ -38,6 +38,7 @@ GROUPS = (
     "memory",
     "hostile",
     "kills",
+    "power",
     "soak",
     "grow",
     "sharing",
