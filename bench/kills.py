@@ -79,16 +79,22 @@ class Told:
 
 def run(data: Path, kills: int, seed: int) -> Told:
     """Kill so many times, let what is left be done, and look whether everything is there."""
-    machine, told = Machine(data), Told()
+    data.parent.mkdir(parents=True, exist_ok=True)
     (data.parent / LIST).touch()
+    return at_work(data, kills, seed, lambda machine, chance: machine.kill(chance.choice(("server", "worker", "both"))))
+
+
+def at_work(data: Path, times: int, seed: int, strike: Callable[[Machine, random.Random], None]) -> Told:
+    """Let people work, ``strike`` what serves them so many times, let the rest be done, and look whether everything is there."""
+    machine, told = Machine(data), Told()
     machine.start()
     crowd = Crowd(machine, told)
     try:
         crowd.begin()
         chance = random.Random(seed)
-        for _ in range(kills):
+        for _ in range(times):
             time.sleep(chance.uniform(*PAUSE))
-            machine.kill(chance.choice(("server", "worker", "both")))
+            strike(machine, chance)
             machine.start()
         crowd.end()
         machine.settle()

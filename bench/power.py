@@ -6,13 +6,12 @@ As :mod:`bench.kills`, but what server and worker had not synced is forgotten as
 from __future__ import annotations
 
 import random
-import time
 from collections.abc import Iterator
 from pathlib import Path
 
 from bench.figure import Figure
 from bench.forgetful import Power
-from bench.kills import PAUSE, Crowd, Machine, Told, look
+from bench.kills import Machine, Told, at_work
 
 LOSSES = 200
 
@@ -31,28 +30,17 @@ def figures(folder: Path) -> Iterator[Figure]:
 
 
 def run(folder: Path, losses: int, seed: int) -> tuple[Told, int]:
-    """Lose the power so many times, let the rest be done, and look what is there; gives how many writes were forgotten, too."""
-    power, told = Power(folder / "root", folder / "place"), Told()
+    """Lose the power so many times, and look what is there; gives how many writes were forgotten, too."""
+    power = Power(folder / "root", folder / "place")
+
+    def lose(machine: Machine, _chance: random.Random) -> None:
+        machine.kill("both")
+        power.lose()
+        power.on()
+
     power.on()
     try:
-        machine = Machine(power.place / "data")
-        machine.start()
-        crowd = Crowd(machine, told)
-        try:
-            crowd.begin()
-            chance = random.Random(seed)
-            for _ in range(losses):
-                time.sleep(chance.uniform(*PAUSE))
-                machine.kill("both")
-                power.lose()
-                power.on()
-                machine.start()
-            crowd.end()
-            machine.settle()
-        finally:
-            crowd.end()
-            machine.end()
-        look(power.place / "data", told)
+        told = at_work(power.place / "data", losses, seed, lose)
     finally:
         power.lose()
     return told, power.forgotten
