@@ -85,7 +85,7 @@ def run(data: Path, kills: int, seed: int) -> Told:
 
 
 def at_work(data: Path, times: int, seed: int, strike: Callable[[Machine, random.Random], None]) -> Told:
-    """Let people work, ``strike`` what serves them so many times, let the rest be done, and look whether everything is there."""
+    """Let people work, ``strike`` what serves them so many times, let the rest be done, and look if everything is there."""
     machine, told = Machine(data), Told()
     machine.start()
     crowd = Crowd(machine, told)
