@@ -46,8 +46,8 @@ class PictureSource:
         self._zero = Fraction(self._container.start_time or 0, av.time_base)
         first = next(self._frames, None)
         # Before its first picture there is nothing to jump to.
-        self._first = self._time(first) if first is not None else None
-        self._next: av.VideoFrame | None = first
+        self._first = first[0] if first else None
+        self._next = first
         self._ended = first is None
 
     def _open(self) -> None:
@@ -57,7 +57,8 @@ class PictureSource:
         self.pixel = pixel_shape(self._stream)
         self.rate = Fraction(self._stream.average_rate or WORKING_RATE)
         self._frames = self._decode()
-        self._shown: av.VideoFrame | None = None
+        # With their times beside them: those that pictures tell themselves are changed by encoders.
+        self._shown: tuple[Fraction, av.VideoFrame] | None = None
         self._keys: list[Fraction] | None = None
 
     def close(self) -> None:
@@ -68,8 +69,8 @@ class PictureSource:
         if self._first is None:
             return None
         wanted = max(self._first, self._zero + seconds)
-        time = self._time(self._next) if self._next is not None else None
-        if (self._shown is not None and wanted < self._time(self._shown)) or (
+        time = self._next[0] if self._next else None
+        if (self._shown and wanted < self._shown[0]) or (
             time is not None and (wanted > time + Fraction(SEEK_AHEAD_SECONDS) or self._skips(time, wanted))
         ):
             self._jump(wanted)
@@ -79,10 +80,10 @@ class PictureSource:
                 if self._next is None:
                     self._ended = True
                     break
-            if self._shown is not None and self._time(self._next) > wanted:
+            if self._shown and self._next[0] > wanted:
                 break
             self._shown, self._next = self._next, None
-        return self._shown
+        return self._shown[1] if self._shown else None
 
     def _skips(self, time: Fraction, wanted: Fraction) -> bool:
         """Whether a jump from ``time`` on skips enough."""
@@ -99,14 +100,14 @@ class PictureSource:
         self._container.seek(max(0, int(wanted * av.time_base)), backward=True)
         self._frames, self._shown, self._ended = self._decode(), None, False
         self._next = next(self._frames, None)
-        if self._next is None or self._time(self._next) > wanted + 1:
+        if self._next is None or self._next[0] > wanted + 1:
             # Not every file can be jumped in: it is read again from its beginning then.
             self._container.close()
             self._open()
             self._next = next(self._frames, None)
         self._ended = self._next is None
 
-    def _decode(self) -> Iterator[av.VideoFrame]:
+    def _decode(self) -> Iterator[tuple[Fraction, av.VideoFrame]]:
         packets = self._container.demux(self._stream)
         while True:
             try:
@@ -114,13 +115,13 @@ class PictureSource:
             except (StopIteration, av.error.FFmpegError):
                 return
             try:
-                yield from (frame for frame in packet.decode() if frame.pts is not None)
+                yield from (
+                    (frame.pts * frame.time_base, frame)
+                    for frame in packet.decode()
+                    if frame.pts is not None and frame.time_base
+                )
             except av.error.FFmpegError:
                 continue
-
-    def _time(self, frame: av.VideoFrame) -> Fraction:
-        assert frame.pts is not None and frame.time_base is not None
-        return frame.pts * frame.time_base
 
 
 def first_picture_stream(container: av.container.InputContainer) -> av.VideoStream:

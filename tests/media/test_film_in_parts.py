@@ -17,6 +17,7 @@ from jaskel.core.source import Recorded
 from jaskel.media import film_pictures as parted
 from jaskel.media.film_pictures import packets_of
 from jaskel.media.graphics import Artist
+from jaskel.media.picture import PictureSource
 from jaskel.media.render import CODINGS, Tags, film_pictures, write_film
 from jaskel.media.sound import Shelf
 
@@ -93,6 +94,15 @@ def test_each_part_begins_with_a_key_picture_and_says_which_pictures_it_has(tmp_
     pictures.write_part(part, tmp_path / "part", lambda _: None)
     packets = [*packets_of(tmp_path / "part", part, Fraction(25))]
     assert packets[0].is_keyframe and sorted(each.pts for each in packets) == [*part]
+
+
+def test_what_comes_later_than_it_was_filmed_is_read_in_order(tmp_path, filmed, read, monkeypatch):
+    """Encoders number pictures anew, which says nothing of where they were filmed."""
+    jumps, jump = [], PictureSource._jump
+    monkeypatch.setattr(PictureSource, "_jump", lambda self, wanted: (jumps.append(wanted), jump(self, wanted)))
+    pictures = film_pictures(plan_of((40, 55), (0, 40)), lambda _: filmed, Artist("T", "S"), quality="small")
+    write_film(tmp_path / "film.mp4", pictures, read, lambda _: None, TAGS)
+    assert len(jumps) <= 2 * len(pictures.parts)
 
 
 def test_what_is_seen_tells_films_apart(filmed):
