@@ -84,7 +84,9 @@ def run(data: Path, kills: int, seed: int) -> Told:
     return at_work(data, kills, seed, lambda machine, chance: machine.kill(chance.choice(("server", "worker", "both"))))
 
 
-def at_work(data: Path, times: int, seed: int, strike: Callable[[Machine, random.Random], None]) -> Told:
+def at_work(
+    data: Path, times: int, seed: int, strike: Callable[[Machine, random.Random], None], pause: tuple[float, float] = PAUSE
+) -> Told:
     """Let people work, ``strike`` what serves them so many times, let the rest be done, and look if everything is there."""
     machine, told = Machine(data), Told()
     machine.start()
@@ -93,7 +95,7 @@ def at_work(data: Path, times: int, seed: int, strike: Callable[[Machine, random
         crowd.begin()
         chance = random.Random(seed)
         for _ in range(times):
-            time.sleep(chance.uniform(*PAUSE))
+            time.sleep(chance.uniform(*pause))
             strike(machine, chance)
             machine.start()
         crowd.end()

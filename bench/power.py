@@ -13,11 +13,13 @@ from bench.figure import Figure
 from bench.forgetful import Power
 from bench.kills import Machine, Told, at_work
 
-LOSSES = 200
+LOSSES = 100
+PAUSE = 2.0, 9.0
+"""Seconds between two, at least and at most: everything starts anew after each, and jobs are to be half done at some."""
 
 
 def figures(folder: Path) -> Iterator[Figure]:
-    """Two hundred losses of power."""
+    """A hundred losses of power."""
     try:
         told, writes = run(folder, LOSSES, seed=1)
     except OSError as error:
@@ -40,7 +42,7 @@ def run(folder: Path, losses: int, seed: int) -> tuple[Told, int]:
 
     power.on()
     try:
-        told = at_work(power.place / "data", losses, seed, lose)
+        told = at_work(power.place / "data", losses, seed, lose, PAUSE)
     finally:
         power.lose()
     return told, power.forgotten
