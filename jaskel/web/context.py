@@ -167,8 +167,11 @@ class Context:
         used = opened.edition.recordings
         key = "muted", opened.id, opened.revision, words_name(session, used)
         said = self.transcripts(session, opened)
-        carriers = self.material(session, opened).carriers
-        return self.memory.get(key, lambda: list(muted_ranges(opened.edition, said, carriers)), minutes_of(opened))
+
+        def make() -> list[tuple[Ticks, Ticks]]:
+            return list(muted_ranges(opened.edition, said, self.material(session, opened).carriers))
+
+        return self.memory.get(key, make, minutes_of(opened))
 
     def transcripts(self, session: Session, opened: Opened) -> dict[str, Transcript]:
         """What is said in the recordings and sessions of an edition."""

@@ -80,8 +80,8 @@ def get_page(path: EditionPath):  # type: ignore[no-untyped-def]
         if asking().is_guest:
             silent = joined([*opened.edition.struck_ranges, *context().muted(session, opened)])
             return reply(_page(name, opened, heard_of(lay_out(), silent)))
-        made = ("page reply", name), lambda: reply(_page(name, opened, lay_out()))
-        return context().memory.get(*made, minutes_of(opened))
+        key = "page reply", name
+        return context().memory.get(key, lambda: reply(_page(name, opened, lay_out())), minutes_of(opened))
 
 
 @api.get("/editions/<edition_id>/place", responses={200: PlaceOut})
