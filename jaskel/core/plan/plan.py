@@ -47,8 +47,10 @@ from jaskel.core.plan.clear import clear_of, faces_seen
 from jaskel.core.plan.cutaways import PlacedCutaway, cutaways_in, sounds_of
 from jaskel.core.plan.graphics import overlays_of
 from jaskel.core.plan.joins import PlacedJoin, joins_in, with_joins
+from jaskel.core.plan.layers import frame_of, layers_of, with_looks
 from jaskel.core.plan.material import BARE, Material
-from jaskel.core.plan.picture import AS_IT_COMES, Frame, Layer, Outlet, Over, PictureSlice, frame_of, layers_of, with_looks
+from jaskel.core.plan.picture import AS_IT_COMES, Frame, Layer, Outlet, PictureSlice
+from jaskel.core.plan.scenes import Over
 from jaskel.core.plan.shots import closer_in, parted, shots_in
 from jaskel.core.plan.sound import Desk, SoundSlice, TrackSpan
 from jaskel.core.plan.sound_picture import with_sound_picture
