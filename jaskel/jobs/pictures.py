@@ -6,17 +6,13 @@ import json
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any, Protocol
-from urllib.error import URLError
 from urllib.parse import quote, urlencode
-from urllib.request import urlopen
 
 from jaskel.core.problem import Problem
+from jaskel.jobs.service import Service
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.probe import MediaInfo, probe, room_for
 from jaskel.store.vault import Received
-
-SECONDS = 20
-"""A library that does not answer for so long is given up."""
 
 MOST_BYTES = 2_000_000_000
 """No picture or film that is fetched is larger."""
@@ -45,34 +41,20 @@ class HttpPictureLibrary:
     """A library that speaks the API of ``docs/picture-library.md``."""
 
     def __init__(self, address: str) -> None:
-        self._address = address.rstrip("/")
+        self._library = Service("The library of pictures", "library", address)
 
     def search(self, text: str) -> list[dict[str, Any]]:
-        with self._opened(f"/search?{urlencode({'text': text})}") as answer:
-            try:
-                return list(json.load(answer)["pictures"])
-            except (ValueError, KeyError, TypeError) as error:
-                raise Problem("library-strange", "The library of pictures answers in a way that is not understood.") from error
+        with self._library.opened(f"/search?{urlencode({'text': text})}") as answer, self._library.understood():
+            return list(json.load(answer)["pictures"])
 
     def preview(self, picture: str) -> bytes:
-        with self._opened(f"/previews/{quote(picture, safe='')}") as answer:
+        with self._library.opened(f"/previews/{quote(picture, safe='')}") as answer:
             found: bytes = answer.read(5_000_000)
             return found
 
     @contextmanager
     def file(self, picture: str) -> Iterator[Any]:
-        with self._opened(f"/files/{quote(picture, safe='')}") as answer:
-            yield answer
-
-    @contextmanager
-    def _opened(self, path: str) -> Iterator[Any]:
-        try:
-            answer = urlopen(self._address + path, timeout=SECONDS)
-        except (URLError, OSError, ValueError) as error:
-            raise Problem(
-                "library-away", "The library of pictures does not answer. Does it run, and is its address right?"
-            ) from error
-        with answer:
+        with self._library.opened(f"/files/{quote(picture, safe='')}") as answer:
             yield answer
 
 

@@ -7,15 +7,14 @@ import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
-from urllib.error import URLError
 from urllib.parse import quote
-from urllib.request import Request, urlopen
 
 from sqlalchemy import select
 
 from jaskel.core.feed import SOUNDS, TRANSCRIPTS
 from jaskel.core.problem import Problem
 from jaskel.jobs.progress import Progress
+from jaskel.jobs.service import Service
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.feed import feed_xml
 from jaskel.store.models import Episode, Export, Job, Publication, Show
@@ -35,28 +34,22 @@ class PublishingHost:
     """A host that speaks the API of ``docs/publishing-host.md``."""
 
     def __init__(self, address: str) -> None:
-        self._address = address.rstrip("/")
+        self._host = Service("The publishing host", "host", address, SECONDS)
 
     def put(self, show: str, name: str, body: Iterator[bytes], size: int) -> str:
         """Send a file; gives the address at which players find it."""
-        request = Request(self._at(show, name), data=body, method="PUT", headers={"Content-Length": str(size)})
-        try:
-            with urlopen(request, timeout=SECONDS) as answer:
-                return str(json.load(answer)["address"])
-        except (ValueError, KeyError, TypeError) as error:
-            raise Problem("host-strange", "The publishing host answers in a way that is not understood.") from error
-        except (URLError, OSError) as error:
-            raise Problem("host-away", "The publishing host does not answer. Does it run, and is its address right?") from error
+        sent = self._host.opened(_place(show, name), "PUT", body, {"Content-Length": str(size)})
+        with sent as answer, self._host.understood():
+            return str(json.load(answer)["address"])
 
     def remove(self, show: str, name: str) -> None:
         """Let it let go of a file; one that is not there does no harm."""
-        try:
-            urlopen(Request(self._at(show, name), method="DELETE"), timeout=SECONDS).close()
-        except (URLError, OSError) as error:
-            raise Problem("host-away", "The publishing host does not answer. Does it run, and is its address right?") from error
+        with self._host.opened(_place(show, name), "DELETE"):
+            pass
 
-    def _at(self, show: str, name: str) -> str:
-        return f"{self._address}/shows/{quote(show, safe='')}/{quote(name, safe='')}"
+
+def _place(show: str, name: str) -> str:
+    return f"/shows/{quote(show, safe='')}/{quote(name, safe='')}"
 
 
 def host_of(workshop: Workshop) -> PublishingHost:

@@ -6,22 +6,18 @@ import json
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any, BinaryIO, Protocol
-from urllib.error import URLError
 from urllib.parse import quote
-from urllib.request import urlopen
 
 from jaskel.core.problem import Problem
 from jaskel.jobs.prepare import start_reading, start_sync
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import send
+from jaskel.jobs.service import Service
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.probe import probe, room_for
 from jaskel.store.models import Episode, Job, Recording
 from jaskel.store.notices import post
 from jaskel.store.sessions import find_session, new_session, new_voice
-
-SECONDS = 20
-"""A host that does not answer for so long is given up."""
 
 
 class RecordingHost(Protocol):
@@ -42,27 +38,15 @@ class HttpRecordingHost:
     """A host that speaks the API of ``docs/recording-host.md``."""
 
     def __init__(self, address: str) -> None:
-        self._address = address.rstrip("/")
+        self._host = Service("The recording host", "host", address)
 
     def sessions(self) -> list[dict[str, Any]]:
-        with self._opened("/sessions") as answer:
-            try:
-                return list(json.load(answer)["sessions"])
-            except (ValueError, KeyError, TypeError) as error:
-                raise Problem("host-strange", "The recording host answers in a way that is not understood.") from error
+        with self._host.opened("/sessions") as answer, self._host.understood():
+            return list(json.load(answer)["sessions"])
 
     @contextmanager
     def file(self, file_id: str) -> Iterator[BinaryIO]:
-        with self._opened(f"/files/{quote(file_id, safe='')}") as answer:
-            yield answer
-
-    @contextmanager
-    def _opened(self, path: str) -> Iterator[Any]:
-        try:
-            answer = urlopen(self._address + path, timeout=SECONDS)
-        except (URLError, OSError, ValueError) as error:
-            raise Problem("host-away", "The recording host does not answer. Does it run, and is its address right?") from error
-        with answer:
+        with self._host.opened(f"/files/{quote(file_id, safe='')}") as answer:
             yield answer
 
 
