@@ -3,10 +3,12 @@
 import numpy as np
 import pytest
 from conftest import RATE
+from scipy.ndimage import correlate1d, minimum_filter1d
 from scipy.signal import butter, resample_poly, sosfilt
 
-from jaskel.core.sound.bus import REACH
-from jaskel.media.limiter import held_under, limited
+from jaskel.core.marks.level import gain
+from jaskel.core.sound.bus import AHEAD, DEEPEST, REACH, RELEASE
+from jaskel.media.limiter import _GRAIN, _SMOOTH, held_under, limited, peaks_of
 
 
 def loud(seconds: float, seed: int, channels: int = 2) -> np.ndarray:
@@ -36,6 +38,26 @@ def test_blocks_give_what_all_at_once_gives(size):
     sound = loud(2, 5, channels=1)
     blocks = (sound[start : start + size] for start in range(0, len(sound), size))
     assert np.array_equal(np.concatenate(list(held_under(blocks, 1, -4.0))), limited(sound, -4.0))
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_around_peaks_alone_it_gives_what_going_through_all_of_it_gives(seed):
+    rng = np.random.default_rng(seed)
+    sound = loud(3, seed, channels=1 + seed % 2) * np.float32(0.02)
+    for at in rng.integers(0, len(sound), 12):  # some so near to one another that the gain has not come up between them
+        sound[at : at + 40] *= np.float32(rng.uniform(20, 90))
+    assert np.array_equal(limited(sound, -6.0), all_limited(sound, -6.0))
+
+
+def all_limited(sound: np.ndarray, peak: float) -> np.ndarray:
+    """The limiter by its definition, computed for every sample."""
+    ceiling = gain(peak)
+    needed = np.maximum(20 * np.log10(ceiling / np.maximum(peaks_of(sound), ceiling)), -DEEPEST)
+    held = minimum_filter1d(needed, 2 * AHEAD + 1, mode="constant", cval=0.0)
+    smooth = np.floor(correlate1d(held, _SMOOTH, mode="constant", cval=0.0) / _GRAIN) * _GRAIN
+    climb = np.arange(len(sound)) * RELEASE
+    down = np.minimum(np.minimum.accumulate(smooth - climb) + climb, 0.0)
+    return np.asarray(sound * (10 ** (down / 20))[:, None], sound.dtype)
 
 
 def test_what_is_soft_enough_is_not_touched():
