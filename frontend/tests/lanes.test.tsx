@@ -146,11 +146,11 @@ describe("dragging", () => {
     const click = begin();
     fireEvent.pointerMove(window, { clientX: 3, clientY: 0, buttons: 1 });
     fireEvent.pointerUp(window);
-    expect(click.drop).toHaveBeenCalledWith(false);
+    expect(click.drop).toHaveBeenCalledWith(false, expect.anything());
     const far = begin();
     fireEvent.pointerMove(window, { clientX: 30, clientY: 0, buttons: 1 });
     fireEvent.pointerUp(window);
-    expect(far.drop).toHaveBeenCalledWith(true);
+    expect(far.drop).toHaveBeenCalledWith(true, expect.anything());
   });
 
   test("is given up by Escape, which nobody else hears", () => {

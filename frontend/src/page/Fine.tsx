@@ -1,25 +1,22 @@
-import { useQueries } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Head, PageWords, Plan, Token, Voice } from "../api/client";
-import { peaksQuery, waveQuery } from "../api/queries";
-import { clock, RATE } from "../api/time";
+import { RATE } from "../api/time";
 import { desk, useDesk } from "../desk/desk";
+import { useMay } from "../desk/rights";
 import { here, playhead, select, usePlace, watchPlayhead } from "../desk/place";
-import { useShallow } from "zustand/react/shallow";
 import { player } from "../player/player";
-import { Choice } from "../ui/controls";
-import { Tick } from "../ui/fields";
-import { heightAt, ink } from "./draw";
+import { drag } from "./drag";
 import type { Edit } from "./edit";
-import { byProgramme, byRecordings, edges, quietPlaces, ruler, segments, snapped, within, type Edge, type Segment } from "./fine";
+import { byProgramme, byRecordings, edges, ruler, segments, SNAP_PIXELS, snapped, STAVE, TOP, within, type Segment } from "./fine";
+import { CutEdge, WordEdge } from "./FineEdges";
+import { Waves } from "./FineWaves";
 import { Lanes, Margin, Sign, Washes } from "./Lanes";
 import type { Layout } from "./layout";
 import { between, roomOf, type PageMark, type Strengths } from "./marks";
 import { useReading } from "./reading";
-import { inkOf, sounds, toRecording, type Source, type Stave } from "./sources";
-import { useTimeAt } from "./times";
+import type { Source, Stave } from "./sources";
 import { covered, indexAt, selected, type Tokens } from "./tokens";
 
 interface FineProps {
@@ -36,18 +33,12 @@ interface FineProps {
   register: (reveal: (laid: number) => void) => void;
 }
 
-const TOP = 42;
-const STAVE = 58;
 /** Pixels beside the lines, for brackets and notes. */
 const MARGIN = 44;
-const SNAP_PIXELS = 8;
 /** From the top of a word to that of the lane above the ruler. */
 const ABOVE = 36;
 /** Where words stand on a line, and how tall they are. */
 const WORD = { top: 18, height: 24 };
-/** One step of the arrow keys on an edge; with Shift it is a frame of 25 a second. */
-const NUDGE = RATE / 100;
-const FRAME = RATE / 25;
 
 /** The page with its sound stretched out: lines of some seconds, with edges to be dragged. */
 export function Fine(props: FineProps) {
@@ -115,6 +106,7 @@ interface LineProps extends FineProps {
 
 function FineLine({ page, head, plan, tokens, sources, voices, marks, strengths, edit, begin, end, perTick, width, staves }: LineProps) {
   const box = useRef<HTMLDivElement>(null);
+  const edits = useMay("edit");
   const parts = useMemo(() => segments(page, tokens, sources, begin, end), [page, tokens, sources, begin, end]);
   const selection = usePlace((state) => state.selection);
   const picked = selected(tokens.list, selection);
@@ -149,31 +141,28 @@ function FineLine({ page, head, plan, tokens, sources, voices, marks, strengths,
     return here.length > 1 ? here[index] : undefined;
   };
   const drawn = { marks: mine, layout, strengths, above: ABOVE, laidAt };
-  const dragging = useRef(false);
   const down = (event: PointerEvent<HTMLDivElement>) => {
     if (event.button !== 0 || (event.target instanceof Element && event.target.closest("[role=slider], button"))) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    dragging.current = true;
+    const before = here().selection;
     const at = laidAt(event);
     const track = staveAt(event)?.recording;
-    const known = here().selection;
-    if (event.shiftKey && known) return select({ ...known, focus: at, exact: true });
-    select({ anchor: at, focus: at, exact: true, ...(track ? { track } : {}) });
-    player.seek(at);
-  };
-  const move = (event: PointerEvent) => {
-    const known = here().selection;
-    if (!dragging.current || !known || event.buttons === 0) return;
-    const at = laidAt(event);
-    select({ ...known, focus: desk().snapping && !event.ctrlKey ? snapped(at, SNAP_PIXELS / perTick, tokens.list, []) : at });
-  };
-  const up = () => {
-    dragging.current = false;
-    const known = here().selection;
-    if (known?.exact && Math.abs(known.anchor - known.focus) * perTick < 3) select(null);
+    const begun = event.shiftKey && before ? { ...before, focus: at, exact: true } : { anchor: at, focus: at, exact: true, ...(track ? { track } : {}) };
+    select(begun);
+    if (!event.shiftKey) player.seek(at);
+    drag(event, {
+      move: (point) => {
+        const laid = laidAt(point);
+        select({ ...begun, focus: desk().snapping && !point.ctrlKey ? snapped(laid, SNAP_PIXELS / perTick, tokens.list, []) : laid });
+      },
+      drop: () => {
+        const known = here().selection;
+        if (known?.exact && Math.abs(known.anchor - known.focus) * perTick < 3) select(null);
+      },
+      cancel: () => select(before),
+    });
   };
   return (
-    <div ref={box} className="relative h-full" style={{ width }} onPointerDown={down} onPointerMove={move} onPointerUp={up}>
+    <div ref={box} className="relative h-full" style={{ width }} onPointerDown={down}>
       <Washes {...drawn} />
       <Lanes {...drawn} />
       {mine.map((mark) => mark.text && mark.lane === "between" && (
@@ -213,12 +202,12 @@ function FineLine({ page, head, plan, tokens, sources, voices, marks, strengths,
       {out.map(([from = 0, to = 0]) => (
         <div key={from} aria-hidden className="hatched pointer-events-none absolute" style={{ left: Math.max(0, x(from)), width: x(Math.min(end, to)) - Math.max(0, x(from)), top: TOP, height: staves * STAVE }} />
       ))}
-      {words.filter((token) => token.k === "w" && token.at + token.len <= end).map((token) => (
-        <WordEdge key={token.at} token={token} x={x(token.at + token.len)} laidAt={laidAt} perTick={perTick} edit={edit} />
+      {edits && words.filter((token) => token.k === "w" && token.at + token.len <= end).map((token) => (
+        <WordEdge key={token.at} token={token} x={x(token.at + token.len)} perTick={perTick} edit={edit} />
       ))}
       {/* By their order: one that is nudged stays the same, and keeps the focus. */}
-      {cuts.map((edge, index) => (
-        <Handle key={index} edge={edge} x={x(edge.at) + (edge.side === "after" ? 2 : -2)} laidAt={laidAt} perTick={perTick} head={head} tokens={tokens} parts={parts} edit={edit} />
+      {edits && cuts.map((edge, index) => (
+        <CutEdge key={index} edge={edge} x={x(edge.at) + (edge.side === "after" ? 2 : -2)} perTick={perTick} head={head} tokens={tokens} parts={parts} edit={edit} />
       ))}
       <Playhead begin={begin} end={end} perTick={perTick} height={TOP + staves * STAVE} />
     </div>
@@ -242,230 +231,4 @@ function Playhead({ begin, end, perTick, height }: { begin: number; end: number;
     return watchPlayhead(place);
   }, [begin, end, perTick]);
   return <div ref={line} aria-hidden className="pointer-events-none absolute top-0 left-0 z-[7] w-[1.5px] bg-ink" style={{ height }} />;
-}
-
-interface WavesProps {
-  page: PageWords;
-  parts: readonly Segment[];
-  head: Head;
-  voices: ReadonlyMap<string, Voice>;
-  begin: number;
-  perTick: number;
-  width: number;
-  staves: number;
-}
-
-/** Whose passage lies at a laid time. */
-function voiceAt(passages: PageWords["passages"], laid: number) {
-  let [first, last] = [0, passages.length - 1];
-  while (first < last) {
-    const middle = (first + last + 1) >> 1;
-    if ((passages[middle]?.tokens[0]?.at ?? 0) <= laid) first = middle;
-    else last = middle - 1;
-  }
-  return passages[first]?.voice;
-}
-
-/** The sound of a line, a stave for each voice. */
-function Waves({ page, parts, head, voices, begin, perTick, width, staves }: WavesProps) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const wanted = useMemo(
-    () =>
-      parts.flatMap((part) =>
-        part.start < 0 || !part.source
-          ? []
-          : part.source.staves.map((stave, row) => {
-              const from = Math.max(0, Math.round(toRecording(stave, part.start)));
-              const to = Math.max(from + 1, Math.round(toRecording(stave, part.start + part.end - part.at)));
-              const silentBefore = Math.max(0, -toRecording(stave, part.start));
-              const left = (part.at - begin + silentBefore) * perTick;
-              const points = Math.max(1, Math.min(4000, Math.round(to > from ? (part.end - part.at - silentBefore) * perTick : 1)));
-              return { part, stave, row, from, to, left, points };
-            }),
-      ),
-    [parts, begin, perTick],
-  );
-  const waves = useQueries({
-    queries: wanted.map(({ stave, from, to, points }) => waveQuery(stave.recording, from, to, points)),
-    combine: (all) => all.map((query) => query.data),
-  });
-  const known = waves.map((wave) => wave?.length ?? 0).join();
-  useEffect(() => {
-    const surface = canvas.current;
-    const paint = surface?.getContext("2d");
-    if (!surface || !paint) return;
-    const density = Math.min(2, window.devicePixelRatio || 1);
-    surface.width = width * density;
-    surface.height = staves * STAVE * density;
-    paint.scale(density, density);
-    for (const [index, { part, stave, row, left, points }] of wanted.entries()) {
-      const wave = waves[index];
-      const middle = row * STAVE + STAVE / 2;
-      paint.fillStyle = ink(inkOf(voices.get(stave.voice ?? "")));
-      paint.globalAlpha = 0.25;
-      paint.fillRect(left, middle - 0.5, points, 1);
-      paint.globalAlpha = 1;
-      for (let i = 0; wave && i < points; i++) {
-        if (!sounds(stave, voiceAt(page.passages, begin + (left + i) / perTick))) continue;
-        const tall = heightAt(head.levels, stave.recording, part.start + i / perTick) * (STAVE / 2 - 3);
-        const least = ((wave[2 * i] ?? 0) / 127) * tall;
-        const most = ((wave[2 * i + 1] ?? 0) / 127) * tall;
-        paint.fillRect(left + i, middle - most, 1, Math.max(0.8, most - least));
-      }
-    }
-    // `known` stands for the waves themselves, which are a new list at every render.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [page, wanted, known, head.levels, width, staves, voices, begin, perTick]);
-  return <canvas ref={canvas} aria-hidden className="pointer-events-none absolute left-0" style={{ top: TOP, width, height: staves * STAVE }} />;
-}
-
-interface HandleProps {
-  edge: Edge;
-  x: number;
-  laidAt: (event: { clientX: number }) => number;
-  perTick: number;
-  head: Head;
-  tokens: Tokens;
-  parts: readonly Segment[];
-  edit: Edit;
-}
-
-/** One edge of what is taken out: dragged, or moved by the arrow keys. With Alt both edges of its splice go along. */
-function Handle({ edge, x, laidAt, perTick, head, tokens, parts, edit }: HandleProps) {
-  const [to, setTo] = useState<number | null>(null);
-  const timeAt = useTimeAt();
-  const part = parts.find((each) => each.at <= edge.at && edge.at <= each.end);
-  const peaks = useQueries({ queries: part?.source?.staves.slice(0, 1).map((stave) => peaksQuery(stave.recording)) ?? [], combine: (all) => all[0]?.data });
-  const shift = (by: number, both: boolean) => {
-    if (!by) return;
-    const hear = (after: Head) => hearEdge(after, edge, by);
-    if (edge.splice !== null) {
-      const before = both || edge.side === "before" ? by : 0;
-      const after = both || edge.side === "after" ? by : 0;
-      return edit.operate({ kind: "trim", at: edge.splice, before, after }, hear);
-    }
-    const range = { begin: Math.min(edge.at, edge.at + by), end: Math.max(edge.at, edge.at + by) };
-    const back = (edge.side === "before") === by > 0;
-    edit.operate(back ? { kind: "put back", ranges: [range] } : { kind: "strike", ranges: [range], why: "trimmed", settle: false }, hear);
-  };
-  const place = (event: PointerEvent) => {
-    const at = laidAt(event);
-    const reach = SNAP_PIXELS / perTick;
-    return desk().snapping && !event.ctrlKey ? snapped(at, reach, tokens.list, quietPlaces(peaks, part, at, reach)) : at;
-  };
-  const nudge = (event: KeyboardEvent) => {
-    const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-    if (!way) return;
-    event.preventDefault();
-    event.stopPropagation();
-    shift(way * (event.shiftKey ? FRAME : NUDGE), event.altKey);
-  };
-  return (
-    <>
-      <div
-        role="slider"
-        tabIndex={0}
-        aria-label={`${edge.side === "before" ? "End before" : "Beginning after"} the cut at ${clock(timeAt(edge.at), 2)}`}
-        aria-valuemin={0}
-        aria-valuemax={head.recorded_time}
-        aria-valuenow={edge.at}
-        aria-valuetext={clock(timeAt(edge.at), 2)}
-        data-splice={edge.splice ?? undefined}
-        title="Drag, or arrow keys: 10 ms, with Shift a frame. With Alt both edges of the splice."
-        className="handle"
-        style={{ left: x }}
-        onPointerDown={(event) => {
-          event.stopPropagation();
-          event.currentTarget.setPointerCapture(event.pointerId);
-          event.currentTarget.focus();
-          setTo(edge.at);
-        }}
-        onPointerMove={(event) => to !== null && setTo(place(event))}
-        onPointerUp={(event) => {
-          if (to === null) return;
-          setTo(null);
-          shift(Math.round(place(event)) - edge.at, event.altKey);
-        }}
-        onKeyDown={nudge}
-      />
-      {to !== null && to !== edge.at && (
-        <div aria-hidden className="pointer-events-none absolute z-[8] border-l-2 border-blue" style={{ left: x + (to - edge.at) * perTick, top: TOP, bottom: 8 }}>
-          <span className="absolute -top-5 left-1 rounded bg-ink px-1 font-mono text-xs whitespace-nowrap text-paper">{Math.round(((to - edge.at) / RATE) * 1000)} ms</span>
-        </div>
-      )}
-    </>
-  );
-}
-
-/** What was done is heard at once. */
-function hearEdge(after: Head, edge: Edge, by: number) {
-  const at = edge.at + by;
-  const near = after.splices.reduce((best, each) => (Math.abs(each - at) < Math.abs(best - at) ? each : best), at);
-  // The plan of the new revision comes a moment later.
-  player.whenReady(after.revision, () => player.playAround(edge.splice === null ? at : near, RATE));
-}
-
-/** The end of a word, for where alignment was wrong. */
-function WordEdge({ token, x, laidAt, perTick, edit }: { token: Token; x: number; laidAt: (event: { clientX: number }) => number; perTick: number; edit: Edit }) {
-  const [to, setTo] = useState<number | null>(null);
-  const end = token.at + token.len;
-  const set = (until: number) => until !== end && edit.operate({ kind: "edges", at: token.at, begin: token.at, end: Math.round(until) }, () => player.playBetween(token.at - RATE / 2, until + RATE / 2));
-  return (
-    <>
-      <div
-        role="slider"
-        tabIndex={-1}
-        aria-label={`End of the word ${token.text}`}
-        aria-valuemin={token.at}
-        aria-valuemax={end + RATE}
-        aria-valuenow={end}
-        className="edge"
-        title={`Where “${token.text}” ends`}
-        style={{ left: x }}
-        onPointerDown={(event) => {
-          event.stopPropagation();
-          event.currentTarget.setPointerCapture(event.pointerId);
-          setTo(end);
-        }}
-        onPointerMove={(event) => to !== null && setTo(laidAt(event))}
-        onPointerUp={(event) => {
-          if (to === null) return;
-          setTo(null);
-          set(laidAt(event));
-        }}
-        onKeyDown={(event) => {
-          const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-          if (!way) return;
-          event.preventDefault();
-          event.stopPropagation();
-          set(end + way * NUDGE);
-        }}
-      />
-      {to !== null && <div aria-hidden className="pointer-events-none absolute top-[18px] z-[8] h-6 border-l-2 border-blue" style={{ left: x + (to - end) * perTick }} />}
-    </>
-  );
-}
-
-/** How much is shown on a line, and whether edges snap. */
-export function FineControls() {
-  const { scale, snapping, set } = useDesk(useShallow(({ scale, snapping, set }) => ({ scale, snapping, set })));
-  return (
-    <>
-      <Choice
-        label="Seconds on a line"
-        value={String(scale)}
-        options={[
-          ["1.5", "1.5 s"],
-          ["3", "3 s"],
-          ["6", "6 s"],
-          ["12", "12 s"],
-          ["24", "24 s"],
-        ]}
-        onChange={(next) => set({ scale: Number(next) })}
-      />
-      <label className="flex items-center gap-1" title="Edges stop at words and quiet places (Shift+S; Ctrl while dragging: not)">
-        <Tick checked={snapping} onChange={(checked) => set({ snapping: checked })} /> snap
-      </label>
-    </>
-  );
 }

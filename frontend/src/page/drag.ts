@@ -5,7 +5,7 @@ interface Drag {
   /** Follow the pointer, also where the page scrolls under it. */
   move: (point: { clientX: number; clientY: number; ctrlKey: boolean }) => void;
   /** Let go; `moved` where the pointer went further than a click does. */
-  drop: (moved: boolean) => unknown;
+  drop: (moved: boolean, keys: { altKey: boolean }) => unknown;
   /** Escape, or the pointer is gone: everything is as it was before. */
   cancel: () => void;
   /** What is scrolled while the pointer is at its edge. */
@@ -34,7 +34,7 @@ export function drag(event: PointerEvent, { move, drop, cancel, scroller }: Drag
     move(last);
   };
   const follow = (next: globalThis.PointerEvent) => {
-    if (next.buttons === 0) return end();
+    if (next.buttons === 0) return end(next);
     last = { clientX: next.clientX, clientY: next.clientY, ctrlKey: next.ctrlKey };
     moved ||= Math.hypot(next.clientX - begun.x, next.clientY - begun.y) > CLICK;
     move(last);
@@ -46,9 +46,9 @@ export function drag(event: PointerEvent, { move, drop, cancel, scroller }: Drag
     window.removeEventListener("pointercancel", stop);
     window.removeEventListener("keydown", escape, true);
   };
-  const end = () => {
+  const end = (up: globalThis.PointerEvent) => {
     leave();
-    drop(moved);
+    drop(moved, up);
   };
   const stop = () => {
     leave();

@@ -4,6 +4,13 @@ import { RATE } from "../api/time";
 import type { Source } from "./sources";
 import { indexAt, type Ranges, type Tokens } from "./tokens";
 
+/** Pixels above the sound of a line, for its ruler and words, and of each voice's sound. */
+export const TOP = 42;
+export const STAVE = 58;
+
+/** Pixels from which an edge jumps to a word or a quiet place. */
+export const SNAP_PIXELS = 8;
+
 /** A stretch of a line that is one stretch of a source, too. */
 export interface Segment {
   at: number;
