@@ -39,7 +39,8 @@ KILLS = 1_000
 PAUSE = 0.3, 2.5
 """Seconds between two kills, at least and at most: in some the server answers nothing yet, in others jobs are half done."""
 
-SETTLE_SECONDS = 300.0
+STILL_SECONDS = 120.0
+"""When nothing has gone on for so long, nothing will any more."""
 
 STOPPED = "stopped the worker"
 """What is told of a job during which the worker died too often: by chance, here."""
@@ -134,18 +135,24 @@ class Machine:
             self.processes[name].join()
 
     def settle(self) -> None:
-        """Wait until nothing is left to be done; what ended the worker too often is tried again, as people are told to."""
-        deadline = time.monotonic() + SETTLE_SECONDS
+        """Wait until nothing is left to be done; what ended the worker too often is tried once more, as people are told to."""
+        before: list[tuple[str, str, int]] | None = None
+        deadline, again = 0.0, set[str]()
         with closing(Home(self.settings)) as home:
-            while time.monotonic() < deadline:
+            while True:
                 with home.database.read() as session:
-                    waiting = session.scalar(select(Job.id).where(Job.state.in_(("queued", "running"))).limit(1))
-                    stopped = [*session.scalars(select(Job.id).where(Job.state == "failed", Job.trouble.contains(STOPPED)))]
-                if not waiting and not stopped:
+                    jobs = [
+                        *session.scalars(select(Job).where(Job.state.in_(("queued", "running", "failed"))).order_by(Job.id))
+                    ]
+                    left = [(job.id, job.state, job.done) for job in jobs if job.state != "failed" or STOPPED in job.trouble]
+                if left != before:
+                    before, deadline = left, time.monotonic() + STILL_SECONDS
+                if not left or time.monotonic() > deadline:
                     return
-                for each in stopped:
+                for each in {job for job, state, _ in left if state == "failed"} - again:
                     with suppress(OSError):
                         self.ask("POST", f"/api/jobs/{each}/retry")
+                        again.add(each)
                 time.sleep(0.5)
 
     def end(self) -> None:
