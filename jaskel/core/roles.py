@@ -19,7 +19,7 @@ class Right(StrEnum):
     READ = "read"
     """See everything of the show, and hear its recordings."""
     WORDS = "words"
-    """Correct words, and say whose they are."""
+    """Have words transcribed or bring them, correct them, and say whose they are."""
     CAPTIONS = "captions"
     """Set how captions read and look."""
     EXPORT_TEXT = "export text"
@@ -75,6 +75,13 @@ OF_OPERATIONS: dict[str, Right] = {
     "caption second": Right.CAPTIONS,
 }
 """What operations on an edition need, by their kind; all others need :attr:`Right.EDIT`."""
+
+
+OF_JOBS: dict[str, Right] = {
+    **dict.fromkeys(("transcribe", "voices", "bring", "spell"), Right.WORDS),
+    "export": Right.EXPORT,
+}
+"""What it needs to stop work, or to let it go on, by its kind; all other work needs :attr:`Right.EDIT`."""
 
 
 def right_for(operation: str) -> Right:

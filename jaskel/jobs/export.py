@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import time
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass, replace
@@ -29,17 +28,18 @@ from jaskel.core.reuse.article import article
 from jaskel.core.reuse.programme import words_heard
 from jaskel.core.timebase import Ticks
 from jaskel.jobs.archive import pack
-from jaskel.jobs.loudness import measured_plan, part_of_plan
+from jaskel.jobs.loudness import ANOTHER_PASS, is_to_be_measured, measured_plan, part_of_plan, plan_for
 from jaskel.jobs.parts import Make, Parts, make_wanted, print_of
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.captions.about import About
 from jaskel.media.captions.rates import FRAME_RATES
 from jaskel.media.cover import draw_cover
+from jaskel.media.effort import MEASURING
 from jaskel.media.film_pictures import FilmPictures
 from jaskel.media.forms import FORMS, Form, Making, pictures_of
 from jaskel.media.probe import MediaInfo, room_for
-from jaskel.media.render import SOUND_BITS, Elsewhere, Tags
+from jaskel.media.render import SOUND_BITS, Elsewhere, Report, Tags
 from jaskel.media.timeline import Filed
 from jaskel.speech.language import AUTO
 from jaskel.store.destinations import destinations_of
@@ -78,7 +78,9 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         shown = captions_of(row.episode.show)
         parts = {"show": row.episode.show.name, "episode": row.episode.title, "edition": row.name}
     language = shown.language or language
-    opened, plan = measured_plan(workshop, row.id, destination, progress, part_of(job.details))
+    opened, whole = plan_for(workshop, row.id, destination, progress)
+    part = part_of(job.details)
+    plan = part_of_plan(whole, part)
     _refuse(plan, destination)
     told_chapters = programme_chapters(chapters, plan)
     artist = workshop.artist(plan.material.titles, plan.material.style)
@@ -130,22 +132,31 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         with Parts(home, job, "export", row.id, makes, onward, revision=opened.revision) as others:
             yield lambda number: others.elsewhere(encoded.index(number)) if number in encoded else None
 
-    # What was brought to no loudness was done in no time: counted as if it had been, the rest would seem to be done as soon.
-    done = plan.length * MEASURING if progress.come else 0
-    with home.database.write() as session:
-        known = session.get_one(Job, job.id)
-        known.total = plan.length * (effort_of(destination) - MEASURING) + done
-        if not done:
-            known.started = time.time()  # getting ready tells nothing of how long writing takes
-    made: list[Export] = []
+    efforts = [form.effort(making) for form in forms]
+
+    def to_come(measuring: float) -> None:
+        with home.database.write() as session:
+            session.get_one(Job, job.id).total = round(measuring + plan.length * sum(efforts))
+
+    measuring = whole.length * MEASURING if is_to_be_measured(whole) else 0.0
+    to_come(measuring)
+
+    def measured(at: Ticks) -> None:
+        nonlocal measuring
+        if at * MEASURING > measuring:
+            measuring += whole.length * MEASURING * ANOTHER_PASS
+            to_come(measuring)
+        progress(round(at * MEASURING))
+
+    making = replace(making, plan=part_of_plan(measured_plan(workshop, row.id, whole, measured), part))
+    to_come(progress.come)
+    done, made = float(progress.come), list[Export]()
     with ExitStack() as stack:
-        for number, form in enumerate(forms):
+        for number, (form, effort) in enumerate(zip(forms, efforts, strict=True)):
             id = f"{job.id}-{number}" if number else job.id
             path = stack.enter_context(home.vault.making(home.vault.export(id)))
-            form.write(
-                path, replace(making, progress=partial(_report, progress, done, form.effort), shared=partial(shared, form))
-            )
-            done += plan.length * form.effort
+            form.write(path, replace(making, progress=_share(progress, done, effort), shared=partial(shared, form)))
+            done += plan.length * effort
             made.append(
                 Export(
                     id=id,
@@ -199,17 +210,9 @@ def make_part(workshop: Workshop, export: Job, part: Job, progress: Progress) ->
     make_wanted(home, part, makes, progress)
 
 
-MEASURING = 1
-"""The effort of bringing a programme to its loudness, as :attr:`jaskel.media.forms.Form.effort`."""
-
-
-def effort_of(destination: Destination) -> int:
-    """How long an export takes beside mixing the programme once."""
-    return MEASURING + sum(FORMS[key].effort for key in destination.forms)
-
-
-def _report(progress: Progress, before: Ticks, effort: int, done: Ticks) -> None:
-    progress(before + done * effort)
+def _share(progress: Progress, before: float, effort: float) -> Report:
+    """Progress of one part of the work, which is so much, after so much was done before."""
+    return lambda done: progress(round(before + done * effort))
 
 
 def _refuse(plan: Plan, destination: Destination) -> None:

@@ -60,7 +60,7 @@ def claim(home: Home, job_id: str) -> Job | None:
         if job is None or job.state != "queued" or stopping.is_set():
             return None
         job.state, job.worker, job.beat, job.attempts = "running", me(), time.time(), job.attempts + 1
-        job.started, job.trouble = job.beat, ""
+        job.started, job.since, job.trouble = job.beat, job.done, ""
         announce(session, job)
         with _lock:
             _under_way.add(job.id)

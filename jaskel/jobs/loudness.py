@@ -6,6 +6,7 @@ import json
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import partial
+from itertools import count, repeat
 
 import numpy as np
 from sqlalchemy import select
@@ -32,7 +33,7 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import ACTIVE, add_job
 from jaskel.jobs.workshop import Workshop
 from jaskel.media.loudness import Meter, setting_for
-from jaskel.media.render import STRETCH
+from jaskel.media.render import STRETCH, Report
 from jaskel.media.sound import mix_slice
 from jaskel.media.weighted import loudness_of as loudness_in
 from jaskel.store.editions import Author, Opened
@@ -57,31 +58,35 @@ def bring_to_loudness(workshop: Workshop, job: Job, progress: Progress) -> None:
         wanted = loudness_of(opened.edition.marks)
         if not plan.length or (wanted and wanted.measured and wanted.measured.of == plan.unlevelled and _curve(workshop, plan)):
             return
-        measure(workshop, job.subject, plan, progress)
+        measure(workshop, job.subject, plan, lambda at, most=plan.length: progress(min(at, most)))  # type: ignore[misc]
         if not wanted:
             return
 
 
-def measured_plan(
-    workshop: Workshop, edition_id: str, destination: Destination, progress: Progress, part: Range | None = None
-) -> tuple[Opened, Plan]:
-    """An edition, or a ``part`` of it, as a destination wants it: its tracks processed, and at its loudness.
-
-    That is measured where it was edited since. A part has the loudness that all of it has.
-    """
+def plan_for(workshop: Workshop, edition_id: str, destination: Destination, progress: Progress) -> tuple[Opened, Plan]:
+    """An edition as a destination wants it, its tracks processed."""
     opened, plan = _plan(workshop, edition_id, progress)
-    plan = fitted_plan(opened.edition, plan.material, destination)
+    return opened, fitted_plan(opened.edition, plan.material, destination)
+
+
+def is_to_be_measured(plan: Plan) -> bool:
+    """Whether a plan is to be brought to a loudness, and was edited since that was measured."""
+    wanted = loudness_of(plan.edition.marks)
+    return bool(wanted and plan.length and (wanted.measured is None or wanted.measured.of != plan.unlevelled))
+
+
+def measured_plan(workshop: Workshop, edition_id: str, plan: Plan, progress: Report) -> Plan:
+    """A plan at its loudness."""
     marks = plan.edition.marks
-    wanted = loudness_of(marks)
-    if wanted and plan.length and (wanted.measured is None or wanted.measured.of != plan.unlevelled):
-        found = measure(workshop, edition_id, plan, progress)
-        if found:
-            plan = replace(plan, edition=replace(plan.edition, marks=marks.changed(found_loudness(marks, *found))))
-    return opened, part_of_plan(plan, part)
+    found = measure(workshop, edition_id, plan, progress) if is_to_be_measured(plan) else None
+    return replace(plan, edition=replace(plan.edition, marks=marks.changed(found_loudness(marks, *found)))) if found else plan
 
 
 def part_of_plan(plan: Plan, part: Range | None) -> Plan:
-    """What a plan has of a ``part`` of its edition, in laid time; all of it where there is none."""
+    """What a plan has of a ``part`` of its edition, in laid time; all of it where there is none.
+
+    It has the loudness that all of it has.
+    """
     if part is None:
         return plan
     around = [(begin, end) for begin, end in ((0, part[0]), (part[1], plan.edition.length)) if begin < end]
@@ -101,8 +106,14 @@ def _plan(workshop: Workshop, edition_id: str, progress: Progress) -> tuple[Open
         return opened, compile_plan(opened.edition, material_in(session, opened.edition, home.vault, said))
 
 
-def measure(workshop: Workshop, edition_id: str, plan: Plan, progress: Progress) -> tuple[Bus, Measured] | None:
+FIRST_PASS, ANOTHER_PASS = 0.4, 0.6
+"""A programme is gone through once as it is, and once more each time the limiter is set: mostly once. Shares of the work."""
+
+
+def measure(workshop: Workshop, edition_id: str, plan: Plan, progress: Report) -> tuple[Bus, Measured] | None:
     """Find what brings a programme to its loudness; the edition's own is stored, with how loud it is over time.
+
+    ``progress`` goes from nothing to the length of the plan, and beyond it where the limiter is set more than once.
 
     Raises
     ------
@@ -114,9 +125,13 @@ def measure(workshop: Workshop, edition_id: str, plan: Plan, progress: Progress)
     with home.database.read() as session:
         own = _alike(loudness_of(home.editions.open(session, edition_id).edition.marks), wanted)
     bus = None
+    passes = _passes(plan.length, progress) if wanted else repeat(progress)
     if wanted:
         setting, found = setting_for(
-            lambda: _unlevelled(workshop, plan, progress, mono=wanted.mono), 1 if wanted.mono else 2, wanted.target, wanted.peak
+            lambda: _unlevelled(workshop, plan, next(passes), mono=wanted.mono),
+            1 if wanted.mono else 2,
+            wanted.target,
+            wanted.peak,
         )
         if found.is_silent:
             raise Problem("silent", "This edition is silent, so it cannot be brought to a loudness.")
@@ -124,7 +139,7 @@ def measure(workshop: Workshop, edition_id: str, plan: Plan, progress: Progress)
         bus = Bus(decibels, held, wanted.mono)
         measured = Measured(found.integrated, found.range, found.peak, plan.unlevelled)
     if own:
-        _write_curve(workshop, plan, bus, progress)
+        _write_curve(workshop, plan, bus, next(passes))
     if not wanted or not bus:
         return None
     with home.database.write() as session:
@@ -145,7 +160,15 @@ def _alike(one: LoudnessMark | None, other: LoudnessMark | None) -> bool:
     return asked[0] == asked[1]
 
 
-def _unlevelled(workshop: Workshop, plan: Plan, progress: Progress, *, mono: bool) -> Iterator[np.ndarray]:
+def _passes(length: Ticks, progress: Report) -> Iterator[Report]:
+    """For each time something is gone through what its progress is told to."""
+    yield lambda at: progress(round(at * FIRST_PASS))
+    for number in count():
+        before = length * (FIRST_PASS + number * ANOTHER_PASS)
+        yield lambda at, before=before: progress(round(before + at * ANOTHER_PASS))  # type: ignore[misc]
+
+
+def _unlevelled(workshop: Workshop, plan: Plan, progress: Report, *, mono: bool) -> Iterator[np.ndarray]:
     for begin in range(0, plan.length, STRETCH):
         end = min(begin + STRETCH, plan.length)
         mixed = mix_slice(plan.mixed(begin, end), workshop.sound.read)
@@ -157,7 +180,7 @@ def _curve(workshop: Workshop, plan: Plan) -> bool:
     return workshop.home.vault.curve(plan.unlevelled).exists()
 
 
-def _write_curve(workshop: Workshop, plan: Plan, bus: Bus | None, progress: Progress) -> None:
+def _write_curve(workshop: Workshop, plan: Plan, bus: Bus | None, progress: Report) -> None:
     """Short-term loudness once a second, and what it all came to."""
     channels = 1 if bus and bus.mono else 2
     meter = Meter(channels)

@@ -51,4 +51,6 @@ class Progress:
             if job is None or job.cancel:
                 raise Cancelled
             job.done, job.beat = done, time.time()
+            if done <= job.since:  # getting ready tells nothing of how long the work takes
+                job.started, job.since = job.beat, done
             announce(session, job)

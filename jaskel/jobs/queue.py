@@ -131,15 +131,15 @@ def announce(session: Session, job: Job) -> None:
 
 
 TELLING = 0.1
-"""Share of a job that has to be done before it tells how long the rest takes."""
+"""Share of what there was to do when a job was begun that has to be done before it tells how long the rest takes."""
 
 
 def seconds_left(job: Job) -> int | None:
     """How long a job that runs still takes, if it goes on as it went; None while nobody can tell."""
-    share = job.done / job.total if job.total else 0.0
-    if job.state != "running" or not job.started or share < TELLING:
+    come, left = job.done - job.since, job.total - job.done
+    if job.state != "running" or not job.started or come <= 0 or come < TELLING * (come + left):
         return None
-    return max(1, round((time.time() - job.started) * (1 - share) / share))
+    return max(1, round((job.beat - job.started) * left / come - (time.time() - job.beat)))
 
 
 def cancel(home: Home, job_id: str) -> Job:

@@ -141,6 +141,8 @@ class FilmPictures:
     encoder: PictureEncoder
     overlay: Overlay | None = None
     copies: Copies = NOTHING_COPIED
+    effort: float = 1.0
+    """The work of a picture that is encoded (:mod:`jaskel.media.effort`)."""
 
     @property
     def count(self) -> int:

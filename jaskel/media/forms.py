@@ -32,6 +32,7 @@ from jaskel.media.captions.files import CAPTION_FORMS, CaptionForm
 from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import write_json, write_lines, write_vtt
 from jaskel.media.cue_sheet import write_cue_sheet
+from jaskel.media.effort import SOUND
 from jaskel.media.film_pictures import FilmPictures
 from jaskel.media.graphics import Artist
 from jaskel.media.moving import write_animation, write_picture
@@ -42,6 +43,7 @@ from jaskel.media.render import (
     SOUND_BITS,
     Elsewhere,
     Tags,
+    effort_of_film,
     film_pictures,
     nobody_else,
     write_broadcast_wav,
@@ -52,7 +54,7 @@ from jaskel.media.render import (
     write_wav,
 )
 from jaskel.media.sound import Read
-from jaskel.media.stems import write_stems
+from jaskel.media.stems import stems_of, write_stems
 from jaskel.media.texts import told, write_markdown, write_text
 from jaskel.media.timeline import LEFT_OUT, Filed, timeline_of, write_otio, write_otioz
 from jaskel.media.typefaces import SHIPPED_ONLY, Typefaces
@@ -144,6 +146,22 @@ class Making:
 FilmCaptions = Literal["burned in", "track"]
 
 Write = Callable[[Path, Making], None]
+Effort = Callable[[Making], float]
+
+
+def no_effort(_making: Making) -> float:
+    """What takes no time worth telling."""
+    return 0.0
+
+
+def stems_effort(making: Making) -> float:
+    """A file as long as the programme for each stem."""
+    return len(stems_of(making.plan, making.voices)) * SOUND["pcm_s24le"]
+
+
+def sound_by(encoder: str) -> Effort:
+    """The effort of sound alone, by its encoder."""
+    return lambda _making: SOUND[encoder]
 
 
 @dataclass(frozen=True)
@@ -164,6 +182,8 @@ class Form:
         How much room it takes at most, to be kept free before it is begun; 0 where that does not matter.
     write
         Writes it.
+    effort
+        The work of that (:mod:`jaskel.media.effort`).
     """
 
     key: str
@@ -174,16 +194,12 @@ class Form:
     bytes_a_second: int
     write: Write
     lost: tuple[str, ...] = ()
+    effort: Effort = no_effort
 
     @property
     def is_text(self) -> bool:
         """Whether it is read rather than heard or seen."""
         return self.group in ("Article", "Captions", "Chapters", "Transcript")
-
-    @property
-    def effort(self) -> int:
-        """How long it takes to write beside mixing the programme once; 0 for what takes no time worth telling."""
-        return {"Film": 20, "Stems": 3}.get(self.group, 1 if self.bytes_a_second else 0)
 
 
 def are_text(forms: Iterable[str]) -> bool:
@@ -196,19 +212,30 @@ FORMS: dict[str, Form] = {}
 
 
 def form(
-    key: str, group: str, label: str, about: str, *, ending: str = "", bytes_a_second: int = 0, lost: tuple[str, ...] = ()
+    key: str,
+    group: str,
+    label: str,
+    about: str,
+    *,
+    ending: str = "",
+    bytes_a_second: int = 0,
+    lost: tuple[str, ...] = (),
+    effort: Effort = no_effort,
 ) -> Callable[[Write], Write]:
     """Register a form."""
 
     def register(write: Write) -> Write:
-        FORMS[key] = Form(key, group, label, about, ending or key, bytes_a_second, write, lost)
+        FORMS[key] = Form(key, group, label, about, ending or key, bytes_a_second, write, lost, effort)
         return write
 
     return register
 
 
 def _film(key: str, label: str, about: str, ending: str = "") -> None:
-    @form(key, "Film", label, about, ending=ending, bytes_a_second=600_000)
+    def effort(making: Making) -> float:
+        return effort_of_film(pictures_of(key, making), CODINGS[key])
+
+    @form(key, "Film", label, about, ending=ending, bytes_a_second=600_000, effort=effort)
     def write(path: Path, making: Making) -> None:
         coding = CODINGS[key]
         track = "track" in making.captions and coding.tracks
@@ -241,7 +268,7 @@ _film("av1", "MP4 video (AV1)", "AV1 and Opus, smaller and slower to write; capt
 
 
 def _animation(key: str, label: str) -> None:
-    @form(key, "Picture", label, "without sound, small; of a minute at most", bytes_a_second=500_000)
+    @form(key, "Picture", label, "without sound, small; of a minute at most", bytes_a_second=500_000, effort=lambda _: 1.0)
     def write(path: Path, making: Making) -> None:
         overlay = partial(_overlay, making) if "burned in" in making.captions else None
         write_animation(path, key.upper(), making.plan, making.originals, making.artist, making.progress, overlay)
@@ -262,32 +289,35 @@ def _picture(path: Path, making: Making) -> None:
     write_picture(path, making.plan, making.originals, making.artist, overlay)
 
 
-@form("mp3", "Sound", "MP3", "with title and show", bytes_a_second=40_000)
+@form("mp3", "Sound", "MP3", "with title and show", bytes_a_second=40_000, effort=sound_by("libmp3lame"))
 def _mp3(path: Path, making: Making) -> None:
     write_mp3(path, making.plan, making.read, making.progress, making.tags, making.bits)
 
 
-@form("m4a", "Sound", "M4A (AAC)", "with title, show and chapters", bytes_a_second=40_000)
+@form("m4a", "Sound", "M4A (AAC)", "with title, show and chapters", bytes_a_second=40_000, effort=sound_by("aac"))
 def _m4a(path: Path, making: Making) -> None:
     write_compressed(path, ".m4a", making.plan, making.read, making.progress, making.tags, making.bits)
 
 
-@form("opus", "Sound", "Opus", "with title and show", bytes_a_second=40_000)
+@form("opus", "Sound", "Opus", "with title and show", bytes_a_second=40_000, effort=sound_by("libopus"))
 def _opus(path: Path, making: Making) -> None:
     write_compressed(path, ".opus", making.plan, making.read, making.progress, making.tags, making.bits)
 
 
-@form("flac", "Sound", "FLAC", "48 kHz, 24 bit, without loss", bytes_a_second=288_000)
+@form("flac", "Sound", "FLAC", "48 kHz, 24 bit, without loss", bytes_a_second=288_000, effort=sound_by("flac"))
 def _flac(path: Path, making: Making) -> None:
     write_flac(path, making.plan, making.read, making.progress, making.tags)
 
 
-@form("wav", "Sound", "WAV", "48 kHz, 24 bit", bytes_a_second=288_000)
+@form("wav", "Sound", "WAV", "48 kHz, 24 bit", bytes_a_second=288_000, effort=sound_by("pcm_s24le"))
 def _wav(path: Path, making: Making) -> None:
     write_wav(path, making.plan, making.read, making.progress)
 
 
-@form("bwf", "Sound", "Broadcast WAV", "48 kHz, 24 bit, with a time reference", ending="wav", bytes_a_second=288_000)
+@form(
+    "bwf", "Sound", "Broadcast WAV", "48 kHz, 24 bit, with a time reference", ending="wav", bytes_a_second=288_000,
+    effort=sound_by("pcm_s24le"),
+)  # fmt: skip
 def _broadcast_wav(path: Path, making: Making) -> None:
     write_broadcast_wav(path, making.plan, making.read, making.progress, making.tags)
 
@@ -299,12 +329,13 @@ def _broadcast_wav(path: Path, making: Making) -> None:
     "each voice and the music as WAV of equal length, in a zip",
     ending="zip",
     bytes_a_second=1_500_000,
+    effort=stems_effort,
 )
 def _stems(path: Path, making: Making) -> None:
     write_stems(path, making.plan, making.voices, making.read, making.progress, wet=True)
 
 
-@form("dry", "Stems", "Dry", "the same without chains and levels", ending="zip", bytes_a_second=1_500_000)
+@form("dry", "Stems", "Dry", "the same without chains and levels", ending="zip", bytes_a_second=1_500_000, effort=stems_effort)
 def _dry_stems(path: Path, making: Making) -> None:
     write_stems(path, making.plan, making.voices, making.read, making.progress, wet=False)
 
@@ -390,7 +421,10 @@ def _text_article(path: Path, making: Making) -> None:
     write_text_article(path, making.article)
 
 
-@form("proof", "Proof", "Page to listen to", "sound, words and chapters in one HTML file", bytes_a_second=60_000, ending="html")
+@form(
+    "proof", "Proof", "Page to listen to", "sound, words and chapters in one HTML file", bytes_a_second=60_000, ending="html",
+    effort=sound_by("libmp3lame"),
+)  # fmt: skip
 def _proof(path: Path, making: Making) -> None:
     about = making.about
     write_proof(

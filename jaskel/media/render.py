@@ -28,6 +28,7 @@ from jaskel.media.captions.track import CaptionTrack
 from jaskel.media.chapters import put_into
 from jaskel.media.conformed import write_samples
 from jaskel.media.cover import Cover, as_comment, put_into_flac
+from jaskel.media.effort import SOUND, of_picture
 from jaskel.media.film_pictures import (
     FilmPictures,
     PictureEncoder,
@@ -223,10 +224,6 @@ CODINGS: dict[str, Coding] = {
 """The films that are written, by their keys among :mod:`jaskel.media.forms`."""
 
 
-COPYING = 0.1
-"""How long a picture takes that is copied, beside one that is encoded: its sound is mixed all the same."""
-
-
 Elsewhere = Callable[[int], Path | None]
 """The file of a part of the pictures that somebody else made (:meth:`FilmPictures.write_part`), None where it is made here."""
 
@@ -251,7 +248,13 @@ def film_pictures(
     if coding.video == "libx264":
         copies = copies_in(plan, originals, quality, overlay.ranges if overlay else ())
     encoder = beside(copies, options, frame) if copies else PictureEncoder(coding.video, frame, options)
-    return FilmPictures(plan, originals, artist, encoder, overlay, copies)
+    return FilmPictures(plan, originals, artist, encoder, overlay, copies, of_picture(coding.video, frame, quality))
+
+
+def effort_of_film(film: FilmPictures, coding: Coding) -> float:
+    """The work of writing a film (:mod:`jaskel.media.effort`)."""
+    encoded = film.count - len(film.copies.numbers)
+    return SOUND[coding.audio] + encoded * film.effort * RATE / max(1, film.plan.length)
 
 
 def write_film(
@@ -281,7 +284,8 @@ def write_film(
             track.begin(out, coding.container)
         Cover(out, tags.cover if coding.container == "mp4" else b"").write()
         out.start_encoding()
-        share = plan.length / (film.count - len(copied) * (1 - COPYING))
+        sounding = SOUND[coding.audio] / float(plan.frame.rate)
+        share = RATE / effort_of_film(film, coding)
         with closing(one_ahead(_encoded_sound(plan, read, audio))) as heard:
             heard_to, done = -1, 0.0
             for number, encoded in enumerate(_encoded_pictures(film, elsewhere)):
@@ -293,7 +297,7 @@ def write_film(
                     out.mux([*track.until(at)])
                 out.mux([video.copied(number)] if number in copied else [video.placed(each) for each in encoded])
                 progress(round(done))
-                done += share * (COPYING if number in copied else 1)
+                done += share * (sounding + (0 if number in copied else film.effort))
             for _, packets in heard:
                 out.mux(packets)
         if track:

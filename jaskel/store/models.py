@@ -432,7 +432,9 @@ class Job(Base):
     worker: Mapped[str] = mapped_column(default="")
     beat: Mapped[float] = mapped_column(default=0.0)
     started: Mapped[float] = mapped_column(default=0.0)
-    """When it was last begun, in seconds since 1970; 0 where it was not yet."""
+    """When it was last begun, in seconds since 1970; 0 where it was not yet. Until it comes further, that moves on."""
+    since: Mapped[int] = mapped_column(default=0)
+    """How far it had come then."""
     place: Mapped[int] = mapped_column(default=0)
     """Of work that is done in order, what has a lower place comes first."""
     created: Mapped[datetime] = mapped_column(default=now)

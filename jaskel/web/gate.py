@@ -20,7 +20,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Missing, Problem
-from jaskel.core.roles import Right, refusal, right_for
+from jaskel.core.roles import OF_JOBS, Right, refusal, right_for
 from jaskel.settings import Settings
 from jaskel.store.accounts import SIGNED_IN_FOR, Anybody, Found, Person, digest_of, found_by, happened, person_by
 from jaskel.store.editions import Author
@@ -73,7 +73,13 @@ NEEDS: dict[str, Right] = {
     ),
     "editions.copy": Right.READ,
     "work.export": Right.EXPORT_TEXT,
-    **dict.fromkeys(("voices.name", "voices.merge", "spellings.add", "spellings.remove", "spellings.spell"), Right.WORDS),
+    **dict.fromkeys(
+        (
+            "recordings.tell_voices_apart", "recordings.transcribe", "spellings.add", "spellings.remove", "spellings.spell",
+            "texts.bring", "texts.remove", "texts.restore", "texts.take", "voices.merge", "voices.name",
+        ),
+        Right.WORDS,
+    ),
     **dict.fromkeys(("captions.compare", "captions.read_second"), Right.CAPTIONS),
     **dict.fromkeys(("destinations.passed", "work.remove", "work.restore"), Right.EXPORT),
     **dict.fromkeys(
@@ -257,7 +263,7 @@ def _needed(session: Session, endpoint: str) -> Right:
         return Right.OWN if isinstance(asked, dict) and "deleted" in asked else Right.EDIT
     if endpoint in AT_JOBS:
         job = session.get(Job, (request.view_args or {}).get("job_id", ""))
-        return Right.EXPORT if job and job.kind == "export" else Right.EDIT
+        return Right(job.details.get("needs", OF_JOBS.get(job.kind, Right.EDIT))) if job else Right.EDIT
     return NEEDS.get(endpoint) or (Right.READ if request.method in ("GET", "HEAD", "OPTIONS") else Right.EDIT)
 
 

@@ -7,7 +7,7 @@ from flask import Response, send_file
 from jaskel.core.problem import Missing
 from jaskel.core.roles import Right
 from jaskel.jobs import queue
-from jaskel.jobs.export import effort_of, wanted
+from jaskel.jobs.export import wanted
 from jaskel.media.forms import FORMS, Form, are_text
 from jaskel.store.deleted import found
 from jaskel.store.models import EditionRow, Export, now
@@ -74,11 +74,11 @@ def export(path: EditionPath, body: NewExport):  # type: ignore[no-untyped-def]
         length = context().plan(session, opened).length
         details = body.model_dump(exclude_defaults=True)
         destination = wanted(details, row.episode.show)
-        if not are_text((destination.form, *destination.beside)):
-            require(row.episode.show_id, Right.EXPORT)
+        details["needs"] = Right.EXPORT_TEXT if are_text(destination.forms) else Right.EXPORT
+        require(row.episode.show_id, details["needs"])
         if destination.key:
             details["called"] = destination.name
-        job = queue.add_job(session, "export", row.episode_id, row.id, length * effort_of(destination), **details)
+        job = queue.add_job(session, "export", row.episode_id, row.id, length, **details)
     queue.send(home, job.id)
     return reply(job_out(job), 202)
 

@@ -6,17 +6,22 @@ import io
 import json
 import re
 import time
+from fractions import Fraction
 
 import av
 import numpy as np
 import pytest
 from conftest import RATE, tone, write_media
-from sqlalchemy import delete
+from sqlalchemy import delete, select
 from test_retyping import operate
 
 from jaskel.core.destination import BUILT_IN
+from jaskel.core.plan import Frame
 from jaskel.core.transcript import Word
+from jaskel.jobs.lease import claim
+from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import seconds_left
+from jaskel.media.effort import of_picture
 from jaskel.media.loudness import Meter
 from jaskel.store.models import Job, TranscriptPart
 
@@ -178,7 +183,7 @@ class TestLastListen:
 
 
 def test_time_left_is_told_once_a_tenth_is_done():
-    job = Job(state="running", started=time.time() - 30, done=9, total=100)
+    job = Job(state="running", started=time.time() - 30, beat=time.time(), since=0, done=9, total=100)
     assert seconds_left(job) is None
     job.done = 25
     assert seconds_left(job) == pytest.approx(90, abs=2)
@@ -186,8 +191,68 @@ def test_time_left_is_told_once_a_tenth_is_done():
     assert seconds_left(job) is None
 
 
+def test_time_left_goes_by_the_pace_since_work_was_begun_and_by_the_last_report():
+    now = time.time()
+    job = Job(state="running", started=now - 30, beat=now - 10, since=50, done=60, total=80)
+    assert seconds_left(job) == pytest.approx(30, abs=2)
+    job.done = 51
+    assert seconds_left(job) is None
+
+
+def test_pace_is_not_counted_from_getting_ready(jaskel, film):
+    begun = jaskel.post(f"/api/editions/{film['edition']}/exports", {"destination": "wide"}, 202)
+    assert begun["destination"] == "Wide film"
+    job, home = begun["id"], jaskel.workshop.home
+
+    def stands():
+        with home.database.read() as session:
+            known = session.get_one(Job, job)
+            return known.done, known.since, known.started
+
+    with home.database.write() as session:
+        session.get_one(Job, job).done = 7
+    assert claim(home, job).since == 7
+    progress = Progress(home, job)
+    progress.report(0)
+    *come, started = stands()
+    assert come == [0, 0]
+    progress.report(0)
+    assert stands()[2] > started
+    still = stands()[2]
+    progress.report(5)
+    assert stands() == (5, 0, still)
+
+
+@pytest.mark.parametrize("within", [99.0, 0.0])
+def test_progress_goes_onward_however_often_the_sound_is_gone_through(jaskel, film, monkeypatch, within):
+    told = []
+    report = Progress.report
+
+    def listened(self, done):
+        report(self, done)
+        with jaskel.workshop.home.database.read() as session:
+            job = session.scalars(select(Job).where(Job.state == "running")).one()
+            told.append((job.done, job.total))
+
+    monkeypatch.setattr(Progress, "report", listened)
+    monkeypatch.setattr("jaskel.jobs.progress.REPORT_SECONDS", 0.0)
+    monkeypatch.setattr("jaskel.media.loudness.WITHIN", within)
+    exported(jaskel, film, "podcast")
+    come = [done for done, _ in told]
+    assert come == sorted(come) and all(done <= total for done, total in told)
+    assert come[-1] == told[-1][1]
+
+
 def test_a_film_counts_for_more_than_its_sound(jaskel, film):
-    jaskel.post(f"/api/editions/{film['edition']}/exports", {"destination": "wide"}, 202)
-    (job,) = jaskel.get(f"/api/episodes/{film['id']}")["jobs"]
-    length = jaskel.get(f"/api/editions/{film['edition']}")["running_time"]
-    assert job["total"] == 21 * length and job["left"] is None and job["destination"] == "Wide film"
+    totals = {}
+    for form in ("mp4", "wav"):
+        jaskel.post(f"/api/editions/{film['edition']}/exports", {"form": form}, 202)
+        (waiting,) = [each for each in jaskel.get(f"/api/episodes/{film['id']}")["jobs"] if each["state"] == "queued"]
+        assert waiting["left"] is None and waiting["total"] == jaskel.get(f"/api/editions/{film['edition']}")["running_time"]
+        jaskel.work("export")
+        with jaskel.workshop.home.database.read() as session:
+            totals[form] = session.get_one(Job, waiting["id"]).total
+    assert totals["mp4"] > 5 * totals["wav"] > 0
+    large, small = Frame(1920, 1080, Fraction(25)), Frame(640, 360, Fraction(25))
+    assert of_picture("libx264", large) == pytest.approx(9 * of_picture("libx264", small))
+    assert of_picture("libx264", small, "best") > of_picture("libx264", small)

@@ -8,16 +8,21 @@ interface WorkingProps {
   total: number;
   verb: string;
   onStop: (id: string) => void;
-  /** Counted in bytes instead of media time. */
-  inBytes?: boolean;
+  /** What its progress counts: media time, bytes, or work of different kinds, of which only a share can be told. */
+  counts?: keyof typeof TOLD;
 }
+
+const TOLD = {
+  time: (done: number, all: number) => `${clock(done)} of ${clock(all)}`,
+  bytes: (done: number, all: number) => `${bytes(done)} of ${bytes(all)}`,
+  work: (done: number, all: number) => `${Math.min(100, Math.round((done / all) * 100))} %`,
+};
 
 /** Seconds as people say them, no finer than they are known. */
 export const lasting = (seconds: number) => (seconds < 10 ? "10 s" : seconds < 90 ? `${Math.round(seconds / 10) * 10} s` : seconds < 5400 ? `${Math.round(seconds / 60)} min` : `${(seconds / 3600).toFixed(1)} h`);
 
 /** Work under way, how far it has come, and a way to stop it. */
-export function Working({ job, total, verb, onStop, inBytes }: WorkingProps) {
-  const shown = inBytes ? bytes : clock;
+export function Working({ job, total, verb, onStop, counts = "time" }: WorkingProps) {
   const left = job?.state === "running" && job.left ? lasting(job.left) : "";
   const all = total || job?.total || 0;
   return (
@@ -28,7 +33,7 @@ export function Working({ job, total, verb, onStop, inBytes }: WorkingProps) {
           {left && <span className="text-xs whitespace-nowrap text-soft">about {left} left</span>}
           {!left && all > 0 && (
             <span className="font-mono text-xs whitespace-nowrap text-soft">
-              {shown(job?.done ?? 0)} of {shown(all)}
+              {TOLD[counts](job?.done ?? 0, all)}
             </span>
           )}
         </span>

@@ -67,7 +67,7 @@ class DestinationOut(DestinationFields):
 
 
 def destination_out(known: Destination, *, own: bool) -> DestinationOut:
-    text = are_text((known.form, *known.beside))
+    text = are_text(known.forms)
     rate = next((name for name, value in RATES.items() if value == known.rate), "as recorded")
     return DestinationOut(**asdict(known) | {"shape": known.shape or "own", "rate": rate, "own": own, "text": text})
 
