@@ -392,6 +392,9 @@ ASKS = [
     (Right.NOTE, "POST", "/api/episodes/{episode}/notes", {"edition": "{edition}", "laid": 0, "text": "louder?"}),
     (Right.WORDS, "POST", "/api/editions/{edition}/operations", {"kind": "retype", "ranges": [second(3)], "text": "other"}),
     (Right.WORDS, "POST", "/api/shows/{show}/spellings", {"term": "Tarn Hythe"}),
+    (Right.WORDS, "POST", "/api/recordings/{recording}/transcript", None),
+    (Right.WORDS, "POST", "/api/recordings/{recording}/voices", {"count": 2}),
+    (Right.WORDS, "POST", "/api/recordings/{recording}/texts?name=words.txt", None),
     (Right.CAPTIONS, "POST", "/api/editions/{edition}/operations", {"kind": "caption second", "language": "de", "cues": []}),
     (Right.EXPORT_TEXT, "POST", "/api/editions/{edition}/exports", {"form": "txt"}),
     (Right.EXPORT, "POST", "/api/editions/{edition}/exports", {"form": "wav"}),
@@ -425,6 +428,18 @@ class TestRoles:
                 assert answer.json["detail"].startswith(("A proofreader", "An exporter", "An editor"))
             else:
                 assert answer.status_code < 300 or answer.json["code"] not in ("not-there", "not-signed-in"), answer.text
+
+    def test_work_is_stopped_by_whoever_may_begin_it(self, team, episode):
+        teo = team.member("Teo Marsh", episode["show_id"], "proofreader")
+        recording = episode["recordings"][0]["id"]
+        begun = [
+            teo.post(f"/api/editions/{edition(episode)}/exports", {"form": "srt"}, 202),
+            teo.post(f"/api/recordings/{recording}/voices", {"count": 2}, 202),
+        ]
+        for job in begun:
+            assert teo.post(f"/api/jobs/{job['id']}/cancel")["state"] == "cancelled"
+        film = team.keeper.post(f"/api/editions/{edition(episode)}/exports", {"form": "wav"}, 202)
+        assert teo.post(f"/api/jobs/{film['id']}/cancel", None, 403)["code"] == "not-allowed-to"
 
     def test_shows_of_others_are_not_there(self, team, episode, tmp_path):
         teo = Person(team, team.account("Teo Marsh"))

@@ -1,32 +1,39 @@
 /** Weights of the recogniser: what hears which language here, how quickly, and larger ones that are added. */
 import { FileArchive, FolderPlus, Trash2 } from "lucide-react";
 import { useRef, useState, type ChangeEvent } from "react";
-import { client, got, queryClient, Refusal, type WeightsInfo } from "../../api/client";
+import { asItIs, client, got, queryClient, type WeightsInfo } from "../../api/client";
 import { keys, useWeights } from "../../api/queries";
 import { useChange } from "../../desk/change";
 import { failed } from "../../desk/desk";
 import { Button, Trouble } from "../../ui/controls";
 
 const ARCHIVE = "weights.zip";
-const FILES = ["model.bin", "config.json", "tokenizer.json", "vocabulary.json", "vocabulary.txt", "preprocessor_config.json"];
+const FILES = ["model.bin", "config.json", "tokenizer.json", "vocabulary.json", "vocabulary.txt", "preprocessor_config.json"] as const;
+
+type Named = readonly [typeof ARCHIVE | (typeof FILES)[number], File];
 const names = new Intl.DisplayNames(["en"], { type: "language" });
+
+/** The files of weights in a folder; none where it holds no weights. */
+function ofFolder(files: readonly File[]): Named[] {
+  const named = FILES.flatMap((name) => files.filter((file) => file.name === name).map((file): Named => [name, file]));
+  return named.some(([name]) => name === "model.bin") ? named : [];
+}
 
 export function Weights() {
   const known = useWeights();
   const [sending, setSending] = useState<string | null>(null);
   const zip = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
-  const add = async (name: string, files: readonly (readonly [string, File])[]) => {
+  const add = async (name: string, files: readonly Named[]) => {
     if (!files.length) return failed(new Error("This folder holds no weights: there is no model.bin in it."));
     setSending(name);
     try {
       const { id } = await got(client.POST("/api/weights", { body: { name } }));
       for (const [file, body] of files) {
-        const sent = await fetch(`/api/weights/${id}/files/${file}`, { method: "PUT", body });
-        if (!sent.ok) {
+        await got(client.PUT("/api/weights/{weights_id}/files/{file}", { params: { path: { weights_id: id, file } }, ...asItIs(body) })).catch(async (error: unknown) => {
           await client.DELETE("/api/weights/{weights_id}", { params: { path: { weights_id: id } } });
-          throw new Refusal((await sent.json()) as ConstructorParameters<typeof Refusal>[0]);
-        }
+          throw error;
+        });
       }
       await got(client.POST("/api/weights/{weights_id}/check", { params: { path: { weights_id: id } } }));
     } catch (error) {
@@ -35,7 +42,7 @@ export function Weights() {
     setSending(null);
     void queryClient.invalidateQueries({ queryKey: keys.weights });
   };
-  const chosen = (event: ChangeEvent<HTMLInputElement>, of: (files: File[]) => readonly (readonly [string, File])[]) => {
+  const chosen = (event: ChangeEvent<HTMLInputElement>, of: (files: File[]) => readonly Named[]) => {
     const files = [...(event.target.files ?? [])];
     event.target.value = "";
     const first = files[0];
@@ -61,7 +68,7 @@ export function Weights() {
           type="file"
           hidden
           aria-label="Folder of weights"
-          onChange={(event) => chosen(event, (files) => (files.some((file) => file.name === "model.bin") ? files.filter((file) => FILES.includes(file.name)).map((file) => [file.name, file] as const) : []))}
+          onChange={(event) => chosen(event, ofFolder)}
         />
         <Button disabled={sending !== null} onClick={() => zip.current?.click()}>
           <FileArchive size={14} /> Add a zip …

@@ -5,6 +5,7 @@ import { useRef, useState } from "react";
 import type { Head, Voice } from "../../api/client";
 import { desk } from "../../desk/desk";
 import { usePlace } from "../../desk/place";
+import { useMay } from "../../desk/rights";
 import type { Edit } from "../../page/edit";
 import { selected, type Tokens } from "../../page/tokens";
 import { Button, Heading } from "../../ui/controls";
@@ -31,6 +32,7 @@ export function Looks({ head, show, voices, tokens, edit }: LooksProps) {
   const picked = selected(tokens.list, usePlace((state) => state.selection));
   const known = useShowCaptions(show).data;
   const house = useHouse(show);
+  const edits = useMay("edit");
   const whose = wanted === SELECTED && !picked ? ALL : wanted;
   const given = head.looks.voices.find((each) => each.voice === whose)?.look;
   const [last, setLast] = useState<Look | null>(null);
@@ -65,7 +67,7 @@ export function Looks({ head, show, voices, tokens, edit }: LooksProps) {
               <img src={sampleOf(each)} alt="" className="block aspect-video w-full bg-side" />
               <span className="block truncate px-1.5 py-0.5 text-xs">{each.name}</span>
             </button>
-            {mine && (
+            {mine && edits && (
               <button type="button" aria-label={`Delete the look ${each.name}`} title="Captions that have it stay as they are" className="absolute top-1 right-1 rounded bg-paper/90 p-0.5 text-soft hover:text-red" onClick={() => house.remove(each.name, () => desk().say(`Deleted the look “${each.name}”`, { also: { text: "Undo", run: () => house.save(each) } }))}>
                 <Trash2 size={12} />
               </button>
@@ -73,12 +75,14 @@ export function Looks({ head, show, voices, tokens, edit }: LooksProps) {
           </li>
         ))}
       </ul>
-      <Fields look={look} fonts={known?.fonts ?? []} set={(next) => give({ ...look, ...next })} addFont={(file) => house.font(file, (after) => give({ ...look, font: after.fonts.at(-1)?.key ?? look.font }))} />
-      <Saving look={look} save={(name) => house.save({ ...look, name }, () => give({ ...look, name }))} />
+      <Fields look={look} fonts={known?.fonts ?? []} set={(next) => give({ ...look, ...next })} addFont={edits && ((file) => house.font(file, (after) => give({ ...look, font: after.fonts.at(-1)?.key ?? look.font })))} />
+      {edits && <Saving look={look} save={(name) => house.save({ ...look, name }, () => give({ ...look, name }))} />}
       <div className="mt-1.5 flex flex-wrap gap-1.5">
-        <Button hint="Editions without a look of their own have this one" onClick={() => house.keep({ look }, () => desk().say(`“${look.name}” is the show’s look now`))}>
-          Keep for the show
-        </Button>
+        {edits && (
+          <Button hint="Editions without a look of their own have this one" onClick={() => house.keep({ look }, () => desk().say(`“${look.name}” is the show’s look now`))}>
+            Keep for the show
+          </Button>
+        )}
         <Button why={!own && "Nothing of its own to take off"} hint={whose === ALL ? "As the show has it" : "As the others look"} onClick={() => give(null)}>
           Take off
         </Button>
@@ -109,7 +113,8 @@ interface FieldsProps {
   look: Look;
   fonts: readonly { key: string; name: string }[];
   set: (next: Partial<Look>) => void;
-  addFont: (file: File) => void;
+  /** Only for who may change the show. */
+  addFont: false | ((file: File) => void);
 }
 
 const PLACES = (["top", "middle", "bottom"] as const).flatMap((down) => (["left", "centre", "right"] as const).map((across) => [across, down] as const));
@@ -128,10 +133,14 @@ function Fields({ look, fonts, set, addFont }: FieldsProps) {
       <Line label="font">
         <span className="flex gap-1">
           <Pick label="Font" className="max-w-36" value={look.font} options={fonts.map((each) => [each.key, each.name] as const)} onChange={(font) => set({ font })} />
-          <Button hint="A TrueType, OpenType or WOFF2 file of the show’s own" onClick={() => file.current?.click()}>
-            Add
-          </Button>
-          <input ref={file} hidden type="file" aria-label="Font file" accept=".ttf,.otf,.woff2" onChange={(event) => event.target.files?.[0] && addFont(event.target.files[0])} />
+          {addFont && (
+            <>
+              <Button hint="A TrueType, OpenType or WOFF2 file of the show’s own" onClick={() => file.current?.click()}>
+                Add
+              </Button>
+              <input ref={file} hidden type="file" aria-label="Font file" accept=".ttf,.otf,.woff2" onChange={(event) => event.target.files?.[0] && addFont(event.target.files[0])} />
+            </>
+          )}
         </span>
       </Line>
       {number("size", "size", 1, 25, 0.2)}

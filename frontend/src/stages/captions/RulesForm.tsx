@@ -2,6 +2,7 @@
 import type { Head } from "../../api/client";
 import { RATE } from "../../api/time";
 import { desk } from "../../desk/desk";
+import { useMay } from "../../desk/rights";
 import type { Edit } from "../../page/edit";
 import { Button } from "../../ui/controls";
 import { Line, Pick, Tick } from "../../ui/fields";
@@ -24,6 +25,7 @@ const TIMES = [
 export function RulesForm({ head, show, edit }: { head: Head; show: string; edit: Edit }) {
   const rules = head.captions;
   const house = useHouse(show);
+  const edits = useMay("edit");
   const set = (next: Partial<Rules>) => edit.operate({ kind: "caption rules", rules: { ...rules, ...next } });
   return (
     <section aria-label="Rules of captions" className="mt-3 space-y-1">
@@ -70,9 +72,11 @@ export function RulesForm({ head, show, edit }: { head: Head; show: string; edit
         </Line>
       )}
       <div className="flex flex-wrap gap-1.5 pt-2">
-        <Button hint="Editions without rules of their own follow the show" onClick={() => house.keep({ rules }, () => desk().say("These are the show’s rules now"))}>
-          Keep for the show
-        </Button>
+        {edits && (
+          <Button hint="Editions without rules of their own follow the show" onClick={() => house.keep({ rules }, () => desk().say("These are the show’s rules now"))}>
+            Keep for the show
+          </Button>
+        )}
         <Button why={!head.own_rules && "They are the show’s already"} onClick={() => edit.operate({ kind: "caption rules", rules: null })}>
           As the show has them
         </Button>

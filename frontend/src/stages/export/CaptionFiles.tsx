@@ -5,6 +5,7 @@ import { client, got, type Head } from "../../api/client";
 import type { CaptionFilesAsked } from "../../api/exports";
 import type { SchemaFormOut as Form } from "../../api/schema";
 import { desk } from "../../desk/desk";
+import { useMay } from "../../desk/rights";
 import { useHouse, useShowCaptions } from "../../page/house";
 import { Button } from "../../ui/controls";
 import { Line, Pick as Choose, TextField, Tick } from "../../ui/fields";
@@ -22,6 +23,7 @@ interface CaptionFilesProps {
 
 export function CaptionFiles({ head, show, files, forms, set }: CaptionFilesProps) {
   const [open, setOpen] = useState(false);
+  const edits = useMay("edit");
   const lost = useQuery({
     queryKey: ["cues", head.id, "lost", head.revision, head.layout, files.rate, files.placed],
     queryFn: () => got(client.GET("/api/editions/{edition_id}/caption-forms", { params: { path: { edition_id: head.id }, query: { rate: files.rate, placed: files.placed } } })),
@@ -66,7 +68,7 @@ export function CaptionFiles({ head, show, files, forms, set }: CaptionFilesProp
             </label>
           ))}
         </fieldset>
-        <Naming show={show} />
+        {edits && <Naming show={show} />}
         {lost && (
           <ul aria-label="What forms cannot hold" className="space-y-0.5 pt-1 text-xs leading-snug text-ochre">
             {Object.entries(lost).flatMap(([form, sentences]) =>

@@ -5,7 +5,7 @@ import type { Episode, Head } from "../../api/client";
 import { bytes, clock } from "../../api/time";
 import { useEpisodeChange } from "../../desk/change";
 import { desk } from "../../desk/desk";
-import { useMay } from "../../desk/rights";
+import { may, useMay } from "../../desk/rights";
 import { player } from "../../player/player";
 import { Button, Heading, Trouble } from "../../ui/controls";
 import { Tick } from "../../ui/fields";
@@ -131,7 +131,7 @@ function Line({ check, longest, reveal }: { check: Check; longest: number; revea
   };
   const open = () => {
     if (check.kind === "too long") desk().say(`At most ${clock(longest * 48_000)} for this destination: set that as its length`);
-    desk().set({ stage: mend?.[0] ?? "export" });
+    if (mend) desk().set({ stage: mend[0].id });
   };
   return (
     <li className="leading-snug">
@@ -142,7 +142,7 @@ function Line({ check, longest, reveal }: { check: Check; longest: number; revea
             <ChevronRight size={13} /> {check.places.length > 1 ? `Go there (${(number % check.places.length) + 1} of ${check.count})` : "Go there"}
           </Button>
         )}
-        {mend && (
+        {mend && may(mend[0].needs) && (
           <Button look="quiet" className="!px-1 !py-0" onClick={open}>
             {mend[1]}
           </Button>

@@ -48,7 +48,7 @@ function Bench({ episode, head, tokens, reveal }: Pick<BenchProps, "episode" | "
                 </>
               ) : (
                 <>
-                  <Working job={job} total={job.total} verb={`Writing ${called(job)}`} onStop={work.stop} />
+                  <Working job={job} total={job.total} verb={`Writing ${called(job)}`} counts="work" onStop={work.stop} />
                   {!job.cancel && (
                     <div className="flex gap-1.5">
                       <Button look="quiet" className="!px-1 !py-0" aria-label={`Pause: ${called(job)}`} hint="It begins again when you resume it" onClick={() => work.pause(job.id)}>

@@ -81,7 +81,7 @@ export function FeedSection({ episode, feed }: { episode: Episode; feed: Feed })
             </li>
           ) : (
             <li key={job.id}>
-              <Working job={job} total={job.total} verb={job.kind === "publish" ? "Publishing" : "Withdrawing"} onStop={work.stop} inBytes />
+              <Working job={job} total={job.total} verb={job.kind === "publish" ? "Publishing" : "Withdrawing"} onStop={work.stop} counts="bytes" />
             </li>
           ),
         )}

@@ -3,6 +3,14 @@ import { useQuery } from "@tanstack/react-query";
 import { client, got, type Episode, type Head } from "../../api/client";
 import { USUAL_EXPORT } from "../../api/exports";
 import type { SchemaCheckOut, SchemaDestinationFields, SchemaDestinationOut } from "../../api/schema";
+import type { Stage } from "../../page/stage";
+import { captions } from "../captions/stage";
+import { cut } from "../cut/stage";
+import { gather } from "../gather/stage";
+import { picture } from "../picture/stage";
+import { read } from "../read/stage";
+import { reuse } from "../reuse/stage";
+import { sound } from "../sound/stage";
 
 export type Destination = SchemaDestinationOut;
 export type DestinationFields = SchemaDestinationFields;
@@ -28,18 +36,18 @@ export const send = (edition_id: string, destination: string) =>
   got(client.POST("/api/editions/{edition_id}/exports", { params: { path: { edition_id } }, body: { ...USUAL_EXPORT, form: null, destination } }));
 
 /** Which stage mends what was found. */
-export const MENDS: Record<Check["kind"], readonly [stage: string, label: string] | null> = {
-  "nothing kept": ["cut", "Open Cut"],
-  "too long": ["cut", "Bring it to length"],
-  "media missing": ["gather", "Find it again"],
+export const MENDS: Record<Check["kind"], readonly [stage: Stage, label: string] | null> = {
+  "nothing kept": [cut, "Open Cut"],
+  "too long": [cut, "Bring it to length"],
+  "media missing": [gather, "Find it again"],
   "disk space": null,
-  loudness: ["sound", "Set a loudness"],
-  "voice without a name": ["read", "Name it"],
-  "words in doubt": ["read", "Judge them"],
-  "captions too fast": ["captions", "See the captions"],
-  "captions over a face": ["captions", "See the captions"],
-  "face outside": ["picture", "Move the picture"],
-  "no chapters": ["reuse", "Find chapters"],
+  loudness: [sound, "Set a loudness"],
+  "voice without a name": [read, "Name it"],
+  "words in doubt": [read, "Judge them"],
+  "captions too fast": [captions, "See the captions"],
+  "captions over a face": [captions, "See the captions"],
+  "face outside": [picture, "Move the picture"],
+  "no chapters": [reuse, "Find chapters"],
 };
 
 export interface Made {

@@ -1,5 +1,5 @@
 import { useRef, useState } from "react";
-import { queryClient, UNREACHABLE, type Episode, type Recording } from "../../api/client";
+import { asItIs, client, got, queryClient, type Episode, type Recording } from "../../api/client";
 import { keys } from "../../api/queries";
 import { Button, Trouble } from "../../ui/controls";
 
@@ -12,8 +12,11 @@ export function FindAgain({ episode, recording }: { episode: Episode; recording:
     if (!file) return;
     setSending(true);
     setTrouble("");
-    const answer = await fetch(`/api/recordings/${recording.id}/original`, { method: "POST", body: file }).catch(() => null);
-    if (!answer?.ok) setTrouble(answer ? ((await answer.json()) as { detail: string }).detail : UNREACHABLE);
+    try {
+      await got(client.POST("/api/recordings/{recording_id}/original", { params: { path: { recording_id: recording.id } }, ...asItIs(file) }));
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
     setSending(false);
     void queryClient.invalidateQueries({ queryKey: keys.episode(episode.id) });
   };

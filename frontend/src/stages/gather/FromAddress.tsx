@@ -34,7 +34,7 @@ export function FromAddress({ episode }: { episode: Episode }) {
                 <Button onClick={() => work.again(job.id)}>Try again</Button>
               </>
             ) : (
-              <Working job={job} total={job.total} verb="Fetching" onStop={work.stop} inBytes />
+              <Working job={job} total={job.total} verb="Fetching" onStop={work.stop} counts="bytes" />
             )}
           </li>
         ))}

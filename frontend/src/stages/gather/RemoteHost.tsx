@@ -19,7 +19,7 @@ export function RemoteHost({ episode }: { episode: Episode }) {
     <section aria-label="Recording host">
       <Heading>From the recording host</Heading>
       {host.isError && <Trouble>{host.error.message}</Trouble>}
-      {job && <Working job={job} total={job.total} verb="Fetching" onStop={work.stop} inBytes />}
+      {job && <Working job={job} total={job.total} verb="Fetching" onStop={work.stop} counts="bytes" />}
       {!job && broken && <Trouble>{broken.trouble}</Trouble>}
       {host.data?.sessions.map((session) => (
         <details key={session.id} className="mb-1.5 rounded-md border border-line bg-paper px-2.5 py-1.5">

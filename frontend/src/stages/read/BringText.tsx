@@ -1,17 +1,11 @@
 import { FileText } from "lucide-react";
 import { useRef, useState } from "react";
-import { client, got, queryClient, Refusal, UNREACHABLE, type BroughtText, type Episode, type Recording } from "../../api/client";
+import { asItIs, client, got, queryClient, type BroughtText, type Episode, type Recording } from "../../api/client";
 import { keys } from "../../api/queries";
 import { clock } from "../../api/time";
 import { tellDone, useEpisodeChange, useWork } from "../../desk/change";
 import { Button, Trouble } from "../../ui/controls";
 import { Working } from "../../ui/Working";
-
-async function send(recording: string, file: File) {
-  const answer = await fetch(`/api/recordings/${recording}/texts?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file }).catch(() => null);
-  if (!answer) throw new Refusal({ detail: UNREACHABLE, code: "unreachable" });
-  if (!answer.ok) throw new Refusal((await answer.json()) as { detail: string; code: string });
-}
 
 /** Bring a script, an old transcript or captions to a recording: shown as it was understood before it is taken. */
 export function BringText({ episode, recording }: { episode: Episode; recording: Recording }) {
@@ -21,7 +15,7 @@ export function BringText({ episode, recording }: { episode: Episode; recording:
     if (!file) return;
     setTrouble("");
     try {
-      await send(recording.id, file);
+      await got(client.POST("/api/recordings/{recording_id}/texts", { params: { path: { recording_id: recording.id }, query: { name: file.name } }, ...asItIs(file) }));
     } catch (error) {
       setTrouble(error instanceof Error ? error.message : String(error));
     }

@@ -3,6 +3,7 @@
  * heard. So one can go from the one to the other in the middle of a word.
  */
 import { create } from "zustand";
+import { client, got } from "../../api/client";
 import { RATE } from "../../api/time";
 import { failed } from "../../desk/desk";
 import { player } from "../../player/player";
@@ -42,13 +43,8 @@ const nameOf = ({ edition, track, without, begin, end, state }: Subject) => [edi
 
 async function fetched(subject: Subject, part: Part, context: AudioContext): Promise<AudioBuffer> {
   const { edition, track, without, begin, end } = subject;
-  const query = new URLSearchParams({ track, begin: String(begin), end: String(end), without: String(without), part });
-  const response = await fetch(`/api/editions/${edition}/tried?${query}`);
-  if (!response.ok) {
-    const problem = (await response.json().catch(() => ({}))) as { detail?: string };
-    throw new Error(problem.detail ?? "This stretch could not be heard. Try again.");
-  }
-  return context.decodeAudioData(await response.arrayBuffer());
+  const params = { path: { edition_id: edition }, query: { track, begin, end, without, part } };
+  return context.decodeAudioData((await got(client.GET("/api/editions/{edition_id}/tried", { params, parseAs: "arrayBuffer" }))) as ArrayBuffer);
 }
 
 const silence = () => {

@@ -2,7 +2,7 @@
 import { create } from "zustand";
 import { RATE } from "../../api/time";
 import { keys } from "../../api/queries";
-import { queryClient } from "../../api/client";
+import { asItIs, client, got, queryClient } from "../../api/client";
 import { desk, useDesk } from "../../desk/desk";
 import { player } from "../../player/player";
 import { troubleOf } from "../../ui/microphone";
@@ -78,11 +78,6 @@ function record(spot: Spot, text: string) {
 }
 
 async function store({ edition, begin, end }: Spot, text: string, take: Blob) {
-  const query = new URLSearchParams({ begin: String(begin), end: String(end), text });
-  const answer = await fetch(`/api/editions/${edition}/pickups/recorded?${query}`, { method: "POST", body: take });
-  if (!answer.ok) {
-    const problem = (await answer.json().catch(() => ({}))) as { detail?: string };
-    throw new Error(problem.detail ?? "The take could not be stored. Record it again.");
-  }
+  await got(client.POST("/api/editions/{edition_id}/pickups/recorded", { params: { path: { edition_id: edition }, query: { begin, end, text } }, ...asItIs(take) }));
   void queryClient.invalidateQueries({ queryKey: keys.head(edition) });
 }
