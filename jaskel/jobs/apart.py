@@ -20,6 +20,7 @@ from multiprocessing.process import BaseProcess
 from threading import Thread
 
 import psutil
+from sqlalchemy.exc import SQLAlchemyError
 
 from jaskel.jobs import lease
 from jaskel.jobs.carry_out import carry_out, memory_for, too_much, work
@@ -27,6 +28,7 @@ from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import send
 from jaskel.jobs.workshop import Workshop
 from jaskel.settings import Settings
+from jaskel.store.database import problem_of
 from jaskel.store.models import Job
 
 log = logging.getLogger("jaskel.jobs")
@@ -142,8 +144,8 @@ class _Apart:
             with self._home.database.read() as session:
                 job = session.get(Job, self._job.id)
                 return job is None or job.cancel or job.worker != lease.me()
-        except Exception:
-            log.exception("could not ask whether job %s was cancelled", self._job.id)
+        except (SQLAlchemyError, OSError) as error:
+            log.warning("could not ask whether job %s was cancelled: %s", self._job.id, problem_of(error) or error)
             return False
 
     def _end(self) -> None:

@@ -17,6 +17,7 @@ from jaskel.jobs.aside import bring_back
 from jaskel.jobs.progress import stopping
 from jaskel.jobs.queue import ACTIVE, announce, send
 from jaskel.jobs.tell import start_telling
+from jaskel.store.database import problem_of
 from jaskel.store.home import Home
 from jaskel.store.models import BroughtText, Job, Recording
 
@@ -79,8 +80,8 @@ def release(home: Home, job: Job, state: str, trouble: str = "") -> None:
             if told := _finish(home, job.id, state, trouble):
                 send(home, told)
             break
-        except (SQLAlchemyError, OSError):
-            log.exception("how job %s ended (%s) could not be stored", job.id, state)
+        except (SQLAlchemyError, OSError) as error:
+            log.warning("how job %s ended (%s) could not be stored: %s", job.id, state, problem_of(error) or error)
             if stopping.wait(RETRY_SECONDS):
                 break
     with _lock:

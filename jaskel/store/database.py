@@ -38,6 +38,7 @@ _SERVER_SIDE = {
     "tcp_keepalives_idle": 10,
     "tcp_keepalives_interval": 5,
     "tcp_keepalives_count": 3,
+    "tcp_user_timeout": 25_000,
 }
 SERVER_OPTIONS = " ".join(f"-c {name}={value}" for name, value in _SERVER_SIDE.items())
 """The same for PostgreSQL's end of it: a machine that was cut off while it wrote must not keep all others waiting."""

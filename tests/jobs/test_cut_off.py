@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import os
 import shutil
 import subprocess
@@ -12,7 +13,7 @@ from contextlib import contextmanager
 
 import numpy as np
 import pytest
-from conftest import Jaskel, tone, write_media
+from conftest import Jaskel, assert_same_film, tone, write_media
 from sqlalchemy import select
 
 from bench.servers import programs, running_postgresql, running_redis
@@ -52,9 +53,10 @@ class Machine:
     def plug(self, state: str) -> None:
         ip("link", "set", self._cable, state)
 
-    def begin_worker(self, settings: Settings) -> subprocess.Popen[bytes]:
-        command = ["ip", "netns", "exec", self.name, sys.executable, "-m", "jaskel.cli", "worker"]
-        return subprocess.Popen(command, env={**os.environ, **settings.environment()})
+    def begin(self, *words: str, **environment: str) -> subprocess.Popen[str]:
+        """Begin a program of Python on it."""
+        command = ["ip", "netns", "exec", self.name, sys.executable, *words]
+        return subprocess.Popen(command, env={**os.environ, **environment}, stdout=subprocess.PIPE, text=True)
 
 
 @pytest.fixture(scope="module")
@@ -78,7 +80,7 @@ def jaskel(settings):
     made.workshop.close()
 
 
-def wait(true: Callable[[], object], seconds: float = 90) -> None:
+def wait(true: Callable[[], object], seconds: float = 180) -> None:
     deadline = time.monotonic() + seconds
     while not true():
         assert time.monotonic() < deadline
@@ -87,7 +89,7 @@ def wait(true: Callable[[], object], seconds: float = 90) -> None:
 
 def test_its_work_is_done_once_by_another_and_it_works_on_when_it_is_back(jaskel, machine, settings, tmp_path, monkeypatch):
     episode = jaskel.episode()
-    jaskel.upload(episode["id"], write_media(tmp_path / "talk.mp4", np.float32(0.05 * tone(100)), pictures=2500))
+    jaskel.upload(episode["id"], write_media(tmp_path / "talk.mp4", np.float32(0.05 * tone(60)), pictures=1500))
     jaskel.work("prepare")
     edition = episode["editions"][0]["id"]
 
@@ -99,7 +101,7 @@ def test_its_work_is_done_once_by_another_and_it_works_on_when_it_is_back(jaskel
             return session.get_one(Job, name)
 
     first = export()
-    worker = machine.begin_worker(settings)
+    worker = machine.begin("-m", "jaskel.cli", "worker", **settings.environment())
     try:
         wait(lambda: job(first).state == "running" and job(first).done > 0)
         machine.plug("down")
@@ -124,5 +126,30 @@ def test_its_work_is_done_once_by_another_and_it_works_on_when_it_is_back(jaskel
         worker.wait(60)
     exports = jaskel.get(f"/api/episodes/{episode['id']}")["exports"]
     assert sorted(each["job_id"] for each in exports) == sorted([first, later])
-    one, other = (jaskel.client.get(f"/api/exports/{each}/file").data for each in (first, later))
-    assert one == other  # whole, whoever wrote it
+    one, other = (io.BytesIO(jaskel.client.get(f"/api/exports/{each}/file").data) for each in (first, later))
+    assert_same_film(one, other)  # whole, whoever wrote it
+
+
+ANSWERED_LATER = """
+import sys
+from sqlalchemy import text
+from jaskel.store.database import Database
+with Database(sys.argv[1]).write() as session:
+    print("writes", flush=True)
+    session.execute(text("SELECT pg_sleep(1)"))
+"""
+"""Writes, and is cut off before it is answered."""
+
+
+def test_what_it_was_writing_holds_nobody_up_for_long(jaskel, machine, settings):
+    writing = machine.begin("-c", ANSWERED_LATER, settings.shared_database)
+    try:
+        assert writing.stdout.readline() == "writes\n"
+        machine.plug("down")
+        begun = time.monotonic()
+        with jaskel.workshop.home.database.write():
+            assert 1 < time.monotonic() - begun < 45
+    finally:
+        machine.plug("up")
+        writing.kill()
+        writing.wait()
