@@ -80,7 +80,7 @@ def stored(workshop, job_id) -> Job:
 def running(workshop, job_id, until) -> Thread:
     thread = Thread(target=carry_out_apart, args=(workshop, job_id))
     thread.start()
-    deadline = time.monotonic() + 20
+    deadline = time.monotonic() + 60
     while not until(stored(workshop, job_id)):
         assert time.monotonic() < deadline
         time.sleep(0.02)

@@ -55,7 +55,7 @@ def begin_worker(settings: Settings) -> subprocess.Popen[bytes]:
     return subprocess.Popen([sys.executable, "-m", "jaskel.cli", "worker"], env={**os.environ, **settings.environment()})
 
 
-def wait(true: Callable[[], object], seconds: float = 90) -> None:
+def wait(true: Callable[[], object], seconds: float = 180) -> None:
     deadline = time.monotonic() + seconds
     while not true():
         assert time.monotonic() < deadline
@@ -109,7 +109,7 @@ def test_an_export_by_three_workers_one_of_which_dies_is_the_one_that_is_made_al
         for each in workers:
             each.terminate()
         for each in workers:
-            each.wait(30)
+            each.wait(60)
     assert_same_film(exported(jaskel, alone), exported(jaskel, shared))
     assert rows(jaskel) == [] and not [*jaskel.workshop.home.vault.folders_of_parts()]
 

@@ -39,10 +39,10 @@ def workers(settings):
     for each in begun:
         each.terminate()
     for each in begun:
-        each.wait(30)
+        each.wait(60)
 
 
-def wait(true: Callable[[], object], seconds: float = 40) -> None:
+def wait(true: Callable[[], object], seconds: float = 180) -> None:
     deadline = time.monotonic() + seconds
     while not true():
         assert time.monotonic() < deadline
