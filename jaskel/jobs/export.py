@@ -26,9 +26,9 @@ from jaskel.core.plan import Plan
 from jaskel.core.problem import Problem
 from jaskel.core.reuse.article import article
 from jaskel.core.reuse.programme import words_heard
-from jaskel.core.timebase import Ticks
 from jaskel.jobs.archive import pack
-from jaskel.jobs.loudness import ANOTHER_PASS, is_to_be_measured, measured_plan, part_of_plan, plan_for
+from jaskel.jobs.loudness import is_to_be_measured, measured_plan, part_of_plan, plan_for
+from jaskel.jobs.pace import LOUDNESS, Pace
 from jaskel.jobs.parts import Make, Parts, make_wanted, print_of
 from jaskel.jobs.progress import Progress
 from jaskel.jobs.workshop import Workshop
@@ -39,7 +39,7 @@ from jaskel.media.effort import MEASURING
 from jaskel.media.film_pictures import FilmPictures
 from jaskel.media.forms import FORMS, Form, Making, pictures_of
 from jaskel.media.probe import MediaInfo, room_for
-from jaskel.media.render import SOUND_BITS, Elsewhere, Report, Tags
+from jaskel.media.render import SOUND_BITS, Elsewhere, Tags
 from jaskel.media.timeline import Filed
 from jaskel.speech.language import AUTO
 from jaskel.store.destinations import destinations_of
@@ -132,31 +132,20 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         with Parts(home, job, "export", row.id, makes, onward, revision=opened.revision) as others:
             yield lambda number: others.elsewhere(encoded.index(number)) if number in encoded else None
 
-    efforts = [form.effort(making) for form in forms]
-
-    def to_come(measuring: float) -> None:
-        with home.database.write() as session:
-            session.get_one(Job, job.id).total = round(measuring + plan.length * sum(efforts))
-
-    measuring = whole.length * MEASURING if is_to_be_measured(whole) else 0.0
-    to_come(measuring)
-
-    def measured(at: Ticks) -> None:
-        nonlocal measuring
-        if at * MEASURING > measuring:
-            measuring += whole.length * MEASURING * ANOTHER_PASS
-            to_come(measuring)
-        progress(round(at * MEASURING))
-
-    making = replace(making, plan=part_of_plan(measured_plan(workshop, row.id, whole, measured), part))
-    to_come(progress.come)
-    done, made = float(progress.come), list[Export]()
+    work = {form.key: (plan.length, form.effort(making)) for form in forms}
+    if is_to_be_measured(whole):
+        work = {LOUDNESS: (whole.length, MEASURING), **work}
+    pace = Pace(home, job, progress, destination.key or destination.form, work)
+    if LOUDNESS in work:
+        with pace.part(LOUDNESS) as report:
+            making = replace(making, plan=part_of_plan(measured_plan(workshop, row.id, whole, report), part))
+    made: list[Export] = []
     with ExitStack() as stack:
-        for number, (form, effort) in enumerate(zip(forms, efforts, strict=True)):
+        for number, form in enumerate(forms):
             id = f"{job.id}-{number}" if number else job.id
             path = stack.enter_context(home.vault.making(home.vault.export(id)))
-            form.write(path, replace(making, progress=_share(progress, done, effort), shared=partial(shared, form)))
-            done += plan.length * effort
+            with pace.part(form.key) as report:
+                form.write(path, replace(making, progress=report, shared=partial(shared, form)))
             made.append(
                 Export(
                     id=id,
@@ -174,6 +163,7 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
         for export in made:
             session.merge(export)
         post(session, "export", job.of_episode, id=job.id)
+    pace.keep()
 
 
 def _makes(form: str, film: FilmPictures) -> dict[str, Make]:
@@ -208,11 +198,6 @@ def make_part(workshop: Workshop, export: Job, part: Job, progress: Progress) ->
     films = {key: pictures_of(key, making) for key in destination.forms if FORMS[key].group == "Film"}
     makes = {print_: make for key, film in films.items() for print_, make in _makes(key, film).items()}
     make_wanted(home, part, makes, progress)
-
-
-def _share(progress: Progress, before: float, effort: float) -> Report:
-    """Progress of one part of the work, which is so much, after so much was done before."""
-    return lambda done: progress(round(before + done * effort))
 
 
 def _refuse(plan: Plan, destination: Destination) -> None:

@@ -56,6 +56,8 @@ class Show(Base):
     """Whom it tells of what is done: see :mod:`jaskel.jobs.tell`."""
     destinations: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     """See :mod:`jaskel.store.destinations`."""
+    paces: Mapped[dict[str, dict[str, float]]] = mapped_column(JSON, default=dict)
+    """What the parts of exports took, by destination: see :mod:`jaskel.jobs.pace`."""
     created: Mapped[datetime] = mapped_column(default=now)
     episodes: Mapped[list[Episode]] = relationship(back_populates="show", order_by="Episode.created")
     voices: Mapped[list[Voice]] = relationship(order_by="Voice.number")
