@@ -162,8 +162,8 @@ def export_edition(workshop: Workshop, job: Job, progress: Progress) -> None:
     with home.database.write() as session:
         for export in made:
             session.merge(export)
+        pace.keep(session)
         post(session, "export", job.of_episode, id=job.id)
-    pace.keep()
 
 
 def _makes(form: str, film: FilmPictures) -> dict[str, Make]:

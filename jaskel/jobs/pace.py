@@ -10,6 +10,8 @@ from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from time import monotonic
 
+from sqlalchemy.orm import Session
+
 from jaskel.core.timebase import RATE, Ticks, to_seconds
 from jaskel.jobs.loudness import ANOTHER_PASS
 from jaskel.jobs.progress import Progress
@@ -79,16 +81,15 @@ class Pace:
         del self._left[name]
         self._tell()
 
-    def keep(self) -> None:
+    def keep(self, session: Session) -> None:
         """Keep what the parts took for the next time, where they were done in one go."""
         shortest = min(length for length, _ in self._parts.values())
         if self._job.attempts > 1 or self._job.done or shortest < SHORTEST:
             return
-        with self._home.database.write() as session:
-            show = session.get_one(Episode, self._job.episode_id).show
-            known = show.paces.get(self._destination, {})
-            new = {name: known.get(name, took) * (1 - LAST_TIME) + took * LAST_TIME for name, took in self._took.items()}
-            show.paces = {**show.paces, self._destination: {**known, **new}}
+        show = session.get_one(Episode, self._job.episode_id).show
+        known = show.paces.get(self._destination, {})
+        new = {name: known.get(name, took) * (1 - LAST_TIME) + took * LAST_TIME for name, took in self._took.items()}
+        show.paces = {**show.paces, self._destination: {**known, **new}}
 
     def _known(self) -> dict[str, float]:
         with self._home.database.read() as session:

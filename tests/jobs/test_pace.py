@@ -61,8 +61,8 @@ def work(home, episode, clock):
                     with home.database.read() as session:
                         known = session.get_one(Job, job.id)
                         shares.append(known.done / known.total)
-        working.keep()
         with home.database.write() as session:
+            working.keep(session)
             session.get_one(Job, job.id).state = "done"
         return shares
 

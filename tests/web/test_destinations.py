@@ -23,7 +23,7 @@ from jaskel.jobs.progress import Progress
 from jaskel.jobs.queue import seconds_left
 from jaskel.media.effort import of_picture
 from jaskel.media.loudness import Meter
-from jaskel.store.models import Job, TranscriptPart
+from jaskel.store.models import Job, Show, TranscriptPart
 
 OWN = {"name": "Members' feed", "form": "opus", "beside": ["txt"], "loudness": -19.0, "names": "{show}: {episode} {step}"}
 
@@ -241,6 +241,8 @@ def test_progress_goes_onward_however_often_the_sound_is_gone_through(jaskel, fi
     come = [done for done, _ in told]
     assert come == sorted(come) and all(done <= total for done, total in told)
     assert come[-1] == told[-1][1]
+    with jaskel.workshop.home.database.read() as session:
+        assert {*session.scalars(select(Show)).one().paces["podcast"]} == {"loudness", "passes", "mp3", "vtt"}
 
 
 def test_a_film_counts_for_more_than_its_sound(jaskel, film):
