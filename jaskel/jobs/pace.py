@@ -59,17 +59,17 @@ class Pace:
     def part(self, name: str) -> Iterator[Report]:
         """One part of the work, as long as it is under way; gives what is told how far it has come.
 
-        That may go beyond the length of the part where it is gone through again.
+        For the loudness that goes beyond the length, as often as the programme is gone through again.
         """
         (length, effort), come = self._parts[name], 0
 
         def report(at: Ticks) -> None:
             nonlocal come
             come = at
-            if at * effort > self._left[name]:
+            if name == LOUDNESS and at * effort > self._left[name]:
                 self._left[name] += length * effort * ANOTHER_PASS
                 self._tell()
-            self._progress(round(self._done + at * effort))
+            self._progress(round(self._done + min(at * effort, self._left[name])))
 
         begun = monotonic()
         yield report

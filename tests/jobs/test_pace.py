@@ -85,6 +85,18 @@ def test_how_often_the_sound_is_gone_through_is_expected_next_time(work):
     assert work(passes=1.6)[3] == pytest.approx(0.75, abs=0.001)
 
 
+def test_a_file_that_is_told_to_be_a_little_longer_is_not_written_again(work, home, episode):
+    with home.database.write() as session:
+        job = add_job(session, "export", episode, "y")
+        job.state = "running"
+    working = Pace(home, job, Progress(home, job.id), "wide", {"mp4": (LENGTH, 1.0)})
+    with working.part("mp4") as report:
+        report(LENGTH + 1)
+        with home.database.read() as session:
+            known = session.get_one(Job, job.id)
+            assert known.done == known.total == LENGTH
+
+
 def test_each_time_counts_for_half_of_what_is_known(work, home):
     work()
     assert paces(home) == {"podcast": {LOUDNESS: pytest.approx(0.3), "passes": 1, "mp3": pytest.approx(0.1)}}
