@@ -162,6 +162,17 @@ def home(settings: Settings) -> Iterator[Home]:
     opened.close()
 
 
+def excerpt(path: Path, source: str, seconds: float) -> Path:
+    """The beginning of one of the demo's recordings as a file of its own, streams copied."""
+    with av.open(str(DEMO / source)) as old, av.open(str(path), "w") as new:
+        streams = {s.index: new.add_stream_from_template(s) for s in old.streams}
+        for packet in old.demux():
+            if packet.dts is not None and packet.dts * packet.time_base < seconds:
+                packet.stream = streams[packet.stream.index]
+                new.mux(packet)
+    return path
+
+
 def truth(name: str) -> dict:
     return json.loads((DEMO / f"{name}.truth.json").read_text())
 

@@ -5,14 +5,15 @@ It is shipped so that the demo opens at once. Make it anew when the recogniser o
 
 from __future__ import annotations
 
+import shutil
 import sys
 import tempfile
 from pathlib import Path
 
 from sqlalchemy import select
 
-from jaskel.demo.prepare import INTERVIEW, MIXED, add_demo, work
-from jaskel.demo.words import SHIPPED, Shipped, ship
+from jaskel.demo.prepare import INTERVIEW, MIXED, TO_CAMERA, add_demo, work
+from jaskel.demo.words import SHIPPED, Shipped, faces_of, ship
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.join import put_on_page
 from jaskel.jobs.queue import add_job
@@ -22,17 +23,18 @@ from jaskel.store.models import Recording, SessionRow, TrackRow
 
 
 def main() -> None:
-    """Sync the interview's session, hear its voices and the mix, and write down what was found."""
+    """Sync the interview's session, hear its voices and the mix, find the faces, and write down what was found."""
     with tempfile.TemporaryDirectory(prefix="jaskel-") as folder:
         workshop = Workshop(Settings(Path(folder)))
         try:
             workshop.home.database.migrate()
             add_demo(workshop.home, {})
-            for kind in ("prepare", "sync"):
+            for kind in ("prepare", "sync", "picture", "faces"):
                 print(kind, file=sys.stderr)
                 work(workshop, kind)
             _join(workshop)
             ship(_heard(workshop))
+            _ship_faces(workshop)
         finally:
             workshop.close()
     print(f"Written: {SHIPPED}", file=sys.stderr)
@@ -41,6 +43,15 @@ def main() -> None:
 def _join(workshop: Workshop) -> None:
     with workshop.home.database.write() as session:
         put_on_page(workshop.home, session, session.scalars(select(SessionRow)).one())
+
+
+def _ship_faces(workshop: Workshop) -> None:
+    names = {taken.name: taken.file for taken in (*INTERVIEW, MIXED, TO_CAMERA)}
+    with workshop.home.database.read() as session:
+        for recording in session.scalars(select(Recording)):
+            found = workshop.home.vault.faces(recording.digest)
+            if found.exists():
+                shutil.copyfile(found, faces_of(names[recording.name]))
 
 
 def _heard(workshop: Workshop) -> dict[str, Shipped]:

@@ -5,14 +5,13 @@ from __future__ import annotations
 import shutil
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from pathlib import Path
 
 from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Problem
 from jaskel.demo import world
-from jaskel.demo.words import Shipped, shipped
+from jaskel.demo.words import MEDIA, Shipped, faces_of, shipped
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.join import put_on_page
 from jaskel.jobs.queue import add_job
@@ -24,7 +23,6 @@ from jaskel.store.home import Home
 from jaskel.store.models import Episode, Job, Recording, SessionRow, SpellingRow
 from jaskel.store.sessions import new_session, new_voice
 
-MEDIA = Path(__file__).with_name("media")
 COMPLETE, BEGUN = "complete", "demo-begun"
 """Marks of a data folder whose demo is made, and of one that was left while it was being made."""
 
@@ -156,6 +154,9 @@ def _take_in(home: Home, episode_id: str, taken: Taken, known: Mapping[str, Ship
                 home.transcripts.extend(session, recording, 0, heard.length, heard.words)
         job = add_job(session, "prepare", episode_id, recording.id, transcribe=False)
     home.vault.claim(received.digest)
+    if known and faces_of(taken.file).exists():
+        with home.vault.making(home.vault.faces(received.digest)) as new:
+            shutil.copyfile(faces_of(taken.file), new)
     return recording.id, job.id
 
 

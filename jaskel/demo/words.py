@@ -1,4 +1,4 @@
-"""What comes with the demo's recordings, made by the real recogniser; :mod:`jaskel.demo.hear` makes it."""
+"""What comes with the demo's recordings: words and faces, as the jobs found them; :mod:`jaskel.demo.hear` makes it."""
 
 from __future__ import annotations
 
@@ -9,7 +9,8 @@ from pathlib import Path
 from jaskel.core.timebase import Ticks
 from jaskel.core.transcript import Word, word_to_json
 
-SHIPPED = Path(__file__).with_name("media") / "heard.json"
+MEDIA = Path(__file__).with_name("media")
+SHIPPED = MEDIA / "heard.json"
 
 
 @dataclass(frozen=True)
@@ -30,6 +31,11 @@ def shipped() -> dict[str, Shipped]:
         name: Shipped(one["length"], tuple(Word(*word) for word in one["words"]), one["offset"], one["drift"], one["sure"])
         for name, one in known.items()
     }
+
+
+def faces_of(file: str) -> Path:
+    """Where the faces lie that were found in a film, as :func:`jaskel.store.material.write_faces` writes them."""
+    return (MEDIA / file).with_suffix(".faces.json")
 
 
 def ship(heard: dict[str, Shipped]) -> None:

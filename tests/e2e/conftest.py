@@ -25,7 +25,6 @@ from selenium.webdriver import ActionChains
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
 
 from jaskel.demo.prepare import prepare
 from jaskel.settings import Settings
@@ -33,7 +32,7 @@ from jaskel.standins.picture_library import PREFIX
 from jaskel.standins.publishing_host import PREFIX as HOST
 
 from .forked import Forked
-from .helpers import PATIENCE, wait
+from .helpers import wait
 
 FLAGS = (
     "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
@@ -153,12 +152,25 @@ def started(request: pytest.FixtureRequest, data: Path) -> Iterator[Running]:
     running.stop()
 
 
+def copied(demo_data: Path, data: Path) -> Path:
+    """A copy of the demo's data that one may do with as one likes."""
+    shutil.copytree(demo_data, data, ignore=shutil.ignore_patterns("vault"))
+    shutil.copytree(demo_data / "vault", data / "vault", copy_function=linked)
+    return data
+
+
+def linked(source: str, target: str) -> None:
+    """The same file at a second place: what lies in the vault is replaced or removed, and never written again."""
+    try:
+        os.link(source, target)
+    except OSError:  # on another disk
+        shutil.copy2(source, target)
+
+
 @pytest.fixture
 def demo(request: pytest.FixtureRequest, demo_data: Path, tmp_path: Path) -> Iterator[Running]:
     """Jaskel with a fresh copy of the demo."""
-    data = tmp_path / "data"
-    shutil.copytree(demo_data, data)
-    yield from started(request, data)
+    yield from started(request, copied(demo_data, tmp_path / "data"))
 
 
 @pytest.fixture
@@ -212,11 +224,16 @@ class Person:
         """The id of the episode that is open."""
         return urlsplit(self.driver.current_url).path.rsplit("/", 1)[1]
 
+    @property
+    def page(self) -> str:
+        """All text that is on the page. The browser reads it itself: over thousands of words Selenium's way takes seconds."""
+        return self.driver.execute_script(r"return (document.body?.innerText ?? '').replace(/\u00a0/g, ' ')")
+
     def see(self, text: str, seconds: float = 40) -> None:
-        WebDriverWait(self.driver, seconds * PATIENCE).until(lambda d: text in d.find_element(By.TAG_NAME, "body").text)
+        wait(lambda: text in self.page, seconds)
 
     def not_see(self, text: str, seconds: float = 40) -> None:
-        WebDriverWait(self.driver, seconds * PATIENCE).until(lambda d: text not in d.find_element(By.TAG_NAME, "body").text)
+        wait(lambda: text not in self.page, seconds)
 
     def find(self, label: str, seconds: float = 40, *, whole: bool = True) -> Found:
         """A control or region by its label or its text; unless ``whole``, by the beginning of its label."""
@@ -324,7 +341,7 @@ def pytest_runtest_makereport(item: pytest.Item, call: pytest.CallInfo):
         person.driver.save_screenshot(str(picture))
         running = item.funcargs.get("empty") or item.funcargs.get("demo")
         report.sections.append(("The work", "\n".join(running.work()) if running else ""))
-        report.sections.append(("The page", person.driver.find_element(By.TAG_NAME, "body").text))
+        report.sections.append(("The page", person.page))
         report.sections.append(("The browser", "\n".join(person.trouble())))
     return report
 

@@ -1,4 +1,4 @@
-"""Waiting for what is seen, and pieces of the demo's recordings."""
+"""Waiting for what is seen."""
 
 from __future__ import annotations
 
@@ -7,8 +7,6 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-import av
-from conftest import DEMO
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 
 PATIENCE = 4
@@ -28,17 +26,6 @@ def wait(true: Callable[[], object], seconds: float = 40) -> object:
         assert time.monotonic() < deadline, "this did not come about in time"
         # What takes long is not asked for all the time: answering takes the processor from what is waited for.
         time.sleep(min(0.25, max(0.05, (time.monotonic() - begun) / 40)))
-
-
-def excerpt(path: Path, source: str, seconds: float) -> Path:
-    """The beginning of one of the demo's recordings as a file of its own, streams copied."""
-    with av.open(str(DEMO / source)) as old, av.open(str(path), "w") as new:
-        streams = {s.index: new.add_stream_from_template(s) for s in old.streams}
-        for packet in old.demux():
-            if packet.dts is not None and packet.dts * packet.time_base < seconds:
-                packet.stream = streams[packet.stream.index]
-                new.mux(packet)
-    return path
 
 
 def head(person) -> dict:

@@ -9,12 +9,12 @@ from pathlib import Path
 import numpy as np
 import pytest
 import soundfile
-from conftest import RATE, truth
+from conftest import RATE, excerpt, truth
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
-from .helpers import excerpt, wait
+from .helpers import wait
 from .test_person import choose_file
 
 pytestmark = pytest.mark.e2e

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import pytest
+from conftest import excerpt
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
 
-from .helpers import excerpt, wait
+from .helpers import wait
 
 pytestmark = pytest.mark.e2e
 

@@ -87,7 +87,7 @@ def test_unsure_words_are_counted_the_same_everywhere(reading):
 
 class TestDraggedIn:
     def veil(self, person) -> bool:
-        return "Drop to add to" in person.driver.find_element(By.TAG_NAME, "body").text
+        return "Drop to add to" in person.page
 
     def test_a_file_is_awaited_until_it_leaves_the_window(self, reading):
         reading.driver.execute_script(DRAG, "dragenter", "file")

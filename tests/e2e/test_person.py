@@ -11,12 +11,12 @@ import numpy as np
 import pysubs2
 import pytest
 import soundfile
-from conftest import RATE, tone, write_media
+from conftest import RATE, excerpt, tone, write_media
 from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from .helpers import excerpt, wait
+from .helpers import wait
 
 pytestmark = pytest.mark.e2e
 
@@ -122,13 +122,13 @@ class TestGathering:
         soundfile.write(tmp_path / "long.flac", np.tile(sound, 3), RATE)
 
         def words() -> int:
-            found = re.search(r"(\d+) words", person.driver.find_element(By.TAG_NAME, "body").text)
+            found = re.search(r"(\d+) words", person.page)
             return int(found[1]) if found else 0
 
         choose_file(person, tmp_path / "long.flac")
         person.see("Transcribing", 150)
         person.see("Hello,", 150)
-        assert "Transcribed" not in person.driver.find_element(By.TAG_NAME, "body").text
+        assert "Transcribed" not in person.page
         person.click("Cancel: Transcribing")
         person.see("stopped part-way", 150)
         kept = words()

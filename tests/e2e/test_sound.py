@@ -10,12 +10,12 @@ import numpy as np
 import pyloudnorm
 import pytest
 import soundfile
-from conftest import RATE
+from conftest import RATE, excerpt
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
-from .helpers import excerpt, wait
+from .helpers import wait
 from .test_gather import new_episode
 
 pytestmark = pytest.mark.e2e

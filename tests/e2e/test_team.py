@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 import time
 
 import pyotp
@@ -15,7 +14,7 @@ from jaskel.store import accounts
 from jaskel.store.home import Home
 from jaskel.store.models import Show
 
-from .conftest import Person, Running, browser
+from .conftest import Person, Running, browser, copied
 from .helpers import violations, wait
 
 pytestmark = pytest.mark.e2e
@@ -26,9 +25,7 @@ PASSWORD = "ropes tar and nine kettles"
 @pytest.fixture
 def team(demo_data, tmp_path):
     """A Jaskel with accounts: Orla keeps it, Teo proofreads the demo's show."""
-    data = tmp_path / "data"
-    shutil.copytree(demo_data, data)
-    running = Running(data, team=True)
+    running = Running(copied(demo_data, tmp_path / "data"), team=True)
     home = Home(running.settings)
     home.database.migrate()
     with home.database.write() as session:
@@ -176,7 +173,7 @@ class TestTwoPeople:
             each.click("Rules")
             each.see("As the show has them")
         person.see("Keep for the show")
-        assert "Keep for the show" not in other.driver.find_element(By.TAG_NAME, "body").text
+        assert "Keep for the show" not in other.page
         other.click("Read")
         other.click("Tell voices apart")
         other.see("Listening to the voices")

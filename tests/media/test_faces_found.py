@@ -11,18 +11,17 @@ import numpy as np
 import pytest
 import soundfile
 
-import jaskel.demo
 from jaskel.cli import main
 from jaskel.core.picture.faces import along
 from jaskel.core.timebase import RATE
+from jaskel.demo.words import MEDIA, faces_of
 from jaskel.media.faces import follow_faces
 from jaskel.media.picture import PictureSource
-
-DEMO = Path(jaskel.demo.__file__).parent / "media"
+from jaskel.store.material import read_faces
 
 
 def presenter(name: str) -> np.ndarray:
-    source = PictureSource(DEMO / name)
+    source = PictureSource(MEDIA / name)
     picture = source.at(Fraction(5)).to_ndarray(format="rgb24")
     source.close()
     return picture
@@ -57,6 +56,19 @@ def test_a_face_that_moves_is_followed(tmp_path):
     middles = [box.x + box.width / 2 for box in face.boxes]
     assert len(middles) == 40
     assert np.abs(np.array(middles) - np.array(places[::5])).max() < 0.03
+
+
+@pytest.mark.parametrize("film", sorted(path.name for path in MEDIA.glob("*.mp4")))
+def test_those_that_come_with_the_demo_are_found_today(film):
+    known = read_faces(faces_of(film)).faces
+    found = follow_faces(MEDIA / film, 6 * RATE).faces
+    assert found
+    for face in found:
+        for look, box in enumerate(face.boxes, face.first):
+            at_that_time = [other.at(look) for other in known if other.at(look)]
+            assert min(np.abs(np.subtract(box, other)).max() for other in at_that_time) < 0.02, look
+    shown = [look for look in range(30) if any(other.at(look) for other in known)]
+    assert all(any(face.at(look) for face in found) for look in shown)
 
 
 def test_a_cut_in_the_film_is_found_to_the_frame(tmp_path):

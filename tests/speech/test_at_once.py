@@ -16,7 +16,7 @@ def tidied(jaskel):
     episode = jaskel.episode()
     jaskel.client.patch(f"/api/shows/{episode['show_id']}/tidy", json={"on_import": KINDS})
     jaskel.upload(episode["id"], DEMO / "mending-a-sail.mp4", transcribe=True)
-    jaskel.work()
+    jaskel.work("prepare", "transcribe", "listen", "tidy")
     edition = jaskel.get(f"/api/episodes/{episode['id']}")["editions"][0]["id"]
     return jaskel, edition
 

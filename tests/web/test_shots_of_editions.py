@@ -8,7 +8,7 @@ from fractions import Fraction
 import av
 import numpy as np
 import pytest
-from conftest import DEMO, RATE, write_media
+from conftest import RATE, excerpt, write_media
 from test_exports import exported
 from test_retyping import operate, turn
 from test_sessions import change, noise
@@ -134,7 +134,7 @@ def test_it_comes_closer_where_that_is_wanted(jaskel, talk):
 
 def test_faces_are_looked_for_when_a_film_comes_and_stay_in(jaskel, tmp_path):
     episode = jaskel.episode()
-    source = (DEMO / "mending-a-sail.mp4").read_bytes()
+    source = excerpt(tmp_path / "sail.mp4", "mending-a-sail.mp4", 20).read_bytes()
     jaskel.client.post(f"/api/episodes/{episode['id']}/recordings?name=sail.mp4&transcribe=false", data=source)
     jaskel.work("prepare", "picture")
     edition = {"edition": episode["editions"][0]["id"]}
