@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from itertools import count
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import psycopg
 from redis import Redis
@@ -47,20 +48,23 @@ class PostgreSQL:
 
 
 @contextmanager
-def running_postgresql(folder: Path, host: str = "127.0.0.1") -> Iterator[PostgreSQL]:
-    """Begin one in a folder, and end it; it answers at one address of this machine, and to whoever reaches that."""
+def running_postgresql(host: str = "127.0.0.1") -> Iterator[PostgreSQL]:
+    """Begin one, and end it; it answers at one address of this machine, and to whoever reaches that."""
+    # It never runs as root, and so has a folder of its own: pytest's are closed to others each time that it is begun.
+    with TemporaryDirectory(prefix="jaskel-postgresql-") as folder:
+        before = []
+        if os.geteuid() == 0:
+            before = ["runuser", "-u", "postgres", "--"]
+            shutil.chown(folder, "postgres")
+        with _running_postgresql(Path(folder), host, before) as server:
+            yield server
+
+
+@contextmanager
+def _running_postgresql(data: Path, host: str, before: list[str]) -> Iterator[PostgreSQL]:
     found = programs()
     assert found
     port = free_port()
-    # It never runs as root.
-    before = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
-    data = folder / "postgresql"
-    data.mkdir()
-    if before:
-        shutil.chown(data, "postgres")
-        for parent in (folder, *folder.parents):
-            if not parent.stat().st_mode & 0o001:
-                parent.chmod(parent.stat().st_mode | 0o011)
 
     def run(*command: str) -> None:
         subprocess.run([*before, *command], check=True, stdout=subprocess.DEVNULL, cwd="/")

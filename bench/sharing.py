@@ -51,7 +51,7 @@ def figures(folder: Path) -> Iterator[Figure]:
             made = folder / f"workers-{count}"
             made.mkdir()
             redis = stack.enter_context(running_redis(made))
-            postgresql = stack.enter_context(running_postgresql(made))
+            postgresql = stack.enter_context(running_postgresql())
             settings = Settings(made / "data", shared_database=postgresql.database(), queue=redis)
             _, queued = _run(settings, made / "waiting", count, waiting=True)
             taken, between = _run(settings, made / "log", count)

@@ -35,7 +35,7 @@ hypothesis_settings.register_profile("calm", deadline=None)
 hypothesis_settings.load_profile("calm")
 
 
-ORDER = ("e2e/test_library", "e2e/test_gather", "speech/", "e2e/", "jobs/", "")
+ORDER = ("e2e/test_library", "e2e/test_gather", "speech/", "e2e/", "jobs/", "hostile/", "")
 """What takes long begins first, so that nobody waits for it at the end. The very first ones prepare the demo for the others."""
 
 
@@ -132,11 +132,11 @@ def talk(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture(scope="session")
-def postgresql(tmp_path_factory: pytest.TempPathFactory) -> Iterator[PostgreSQL]:
+def postgresql() -> Iterator[PostgreSQL]:
     """A PostgreSQL that runs."""
     if programs() is None:
         pytest.skip("PostgreSQL is not installed here")
-    with running_postgresql(tmp_path_factory.mktemp("server")) as server:
+    with running_postgresql() as server:
         yield server
 
 

@@ -69,7 +69,7 @@ def machine():
 def settings(machine, tmp_path):
     if programs() is None or not shutil.which("redis-server"):
         pytest.skip("PostgreSQL or Redis is not installed here")
-    with running_postgresql(tmp_path, HERE) as postgresql, running_redis(tmp_path, HERE) as redis:
+    with running_postgresql(HERE) as postgresql, running_redis(tmp_path, HERE) as redis:
         yield Settings(tmp_path / "data", shared_database=postgresql.database(), queue=redis)
 
 

@@ -9,6 +9,7 @@ import sys
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -22,12 +23,13 @@ from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.parts import Parts, make_wanted, print_of
 from jaskel.jobs.progress import Cancelled, Progress
 from jaskel.jobs.queue import PART, add_job
+from jaskel.media import film_pictures
 from jaskel.settings import Settings
 from jaskel.speech import activity
 from jaskel.store.models import Job, Recording
 
-SECONDS = 150
-"""A film of three parts."""
+PARTS = 2.5
+"""A film is so many parts long, so that there are three."""
 
 
 @pytest.fixture
@@ -42,11 +44,11 @@ def jaskel(settings):
     made.workshop.close()
 
 
-@pytest.fixture
-def film(jaskel, tmp_path):
+def filmed(jaskel: Jaskel, path: Path) -> dict[str, object]:
+    """An episode with a film."""
     episode = jaskel.episode()
-    sound = np.float32(0.05 * tone(SECONDS))
-    jaskel.upload(episode["id"], write_media(tmp_path / "talk.mp4", sound, pictures=25 * SECONDS))
+    seconds = round(PARTS * film_pictures.PART / RATE)
+    jaskel.upload(episode["id"], write_media(path, np.float32(0.05 * tone(seconds)), pictures=25 * seconds))
     jaskel.work("prepare")
     return episode
 
@@ -82,7 +84,8 @@ def exported(jaskel: Jaskel, job: str) -> io.BytesIO:
     return io.BytesIO(jaskel.client.get(f"/api/exports/{job}/file").data)
 
 
-def test_an_export_by_three_workers_one_of_which_dies_is_the_one_that_is_made_alone(jaskel, film, settings):
+def test_an_export_by_three_workers_one_of_which_dies_is_the_one_that_is_made_alone(jaskel, settings, tmp_path):
+    film = filmed(jaskel, tmp_path / "talk.mp4")
     alone = export(jaskel, film)
     jaskel.work("export")
     shared = export(jaskel, film)
@@ -114,8 +117,10 @@ def test_an_export_by_three_workers_one_of_which_dies_is_the_one_that_is_made_al
     assert rows(jaskel) == [] and not [*jaskel.workshop.home.vault.folders_of_parts()]
 
 
-def test_an_edit_meanwhile_changes_nothing_in_parts_that_others_make(jaskel, film, monkeypatch):
+def test_an_edit_meanwhile_changes_nothing_in_parts_that_others_make(jaskel, tmp_path, monkeypatch):
     """They make what the edition was when its export began."""
+    monkeypatch.setattr(film_pictures, "PART", 10 * RATE)
+    film = filmed(jaskel, tmp_path / "talk.mp4")
     alone = export(jaskel, film)
     jaskel.work("export")
     edition = film["editions"][0]["id"]
