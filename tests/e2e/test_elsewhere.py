@@ -9,10 +9,11 @@ import urllib.request
 from contextlib import closing
 from dataclasses import replace
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
 
 import opentimelineio as otio
 import pytest
-from conftest import DEMO
+from conftest import excerpt
 from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -31,7 +32,7 @@ pytestmark = pytest.mark.e2e
 class Elsewhere:
     """Another machine: it has a file, and is called."""
 
-    def __init__(self) -> None:
+    def __init__(self, file: Path) -> None:
         self.calls: list[dict] = []
         elsewhere = self
 
@@ -40,7 +41,7 @@ class Elsewhere:
                 pass
 
             def do_GET(self) -> None:
-                content = (DEMO / "interview-orla.ogg").read_bytes()
+                content = file.read_bytes()
                 self.send_response(200)
                 self.send_header("Content-Length", str(len(content)))
                 self.end_headers()
@@ -57,8 +58,8 @@ class Elsewhere:
 
 
 @pytest.fixture
-def elsewhere():
-    made = Elsewhere()
+def elsewhere(tmp_path):
+    made = Elsewhere(excerpt(tmp_path / "take one.ogg", "interview-orla.ogg", 10))
     yield made
     made.server.shutdown()
 

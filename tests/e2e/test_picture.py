@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 import urllib.request
 from itertools import pairwise
 
@@ -146,6 +147,8 @@ def test_a_piece_to_camera_loses_its_retakes_and_nobody_sees_where(person, demo)
     person.click("Joins")
     person.click("Bridge all that can be")
     person.see("can be bridged unseen")
+    unseen = int(re.search(r"(\d+) of \d+ can be bridged unseen", person.page)[1])
+    wait(lambda: len(head()["joins"]) == unseen)  # it is told before they are stored
     joins = head()["joins"]
     shown = person.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Splices that show'] button")
     assert len(joins) + len(shown) <= len(splices)
