@@ -50,34 +50,27 @@ class PostgreSQL:
 @contextmanager
 def running_postgresql(host: str = "127.0.0.1") -> Iterator[PostgreSQL]:
     """Begin one, and end it; it answers at one address of this machine, and to whoever reaches that."""
-    # It never runs as root, and so has a folder of its own: pytest's are closed to others each time that it is begun.
-    with TemporaryDirectory(prefix="jaskel-postgresql-") as folder:
-        before = []
-        if os.geteuid() == 0:
-            before = ["runuser", "-u", "postgres", "--"]
-            shutil.chown(folder, "postgres")
-        with _running_postgresql(Path(folder), host, before) as server:
-            yield server
-
-
-@contextmanager
-def _running_postgresql(data: Path, host: str, before: list[str]) -> Iterator[PostgreSQL]:
     found = programs()
     assert found
     port = free_port()
+    # It never runs as root, and so has a folder of its own: pytest's are closed to others each time that it is begun.
+    before = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
 
     def run(*command: str) -> None:
         subprocess.run([*before, *command], check=True, stdout=subprocess.DEVNULL, cwd="/")
 
-    run(str(found / "initdb"), "-D", str(data), "-U", "jaskel", "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
-    with (data / "pg_hba.conf").open("a") as file:
-        file.write("host all all samenet trust\n")
-    options = f"-p {port} -h {host} -k {data} -c fsync=off -c max_connections=60"
-    run(str(found / "pg_ctl"), "-D", str(data), "-o", options, "-l", str(data / "log"), "-w", "start")
-    try:
-        yield PostgreSQL(host, port)
-    finally:
-        run(str(found / "pg_ctl"), "-D", str(data), "-m", "immediate", "-w", "stop")
+    with TemporaryDirectory(prefix="jaskel-postgresql-") as folder:
+        if before:
+            shutil.chown(folder, "postgres")
+        run(str(found / "initdb"), "-D", folder, "-U", "jaskel", "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
+        with Path(folder, "pg_hba.conf").open("a") as file:
+            file.write("host all all samenet trust\n")
+        options = f"-p {port} -h {host} -k {folder} -c fsync=off -c max_connections=60"
+        run(str(found / "pg_ctl"), "-D", folder, "-o", options, "-l", f"{folder}/log", "-w", "start")
+        try:
+            yield PostgreSQL(host, port)
+        finally:
+            run(str(found / "pg_ctl"), "-D", folder, "-m", "immediate", "-w", "stop")
 
 
 @contextmanager

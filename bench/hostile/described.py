@@ -39,14 +39,21 @@ def ask_all(app: Flask, ids: Mapping[str, str], each: int, number: int = 1) -> A
         operation: Any = found.ok()
         if operation.path in LASTING:
             continue
-        # Where an address is all it takes, any text will do: hypothesis would look for a wrong one for seconds.
-        wrongly = [GenerationMode.NEGATIVE] if operation.body or operation.query or operation.headers else []
-        for mode in (GenerationMode.POSITIVE, *wrongly):
+        # Hypothesis would look for seconds for what is wrong where any text is right.
+        modes = (GenerationMode.POSITIVE,) if _takes_any_text(operation) else (GenerationMode.POSITIVE, GenerationMode.NEGATIVE)
+        for mode in modes:
             try:
                 _ask(operation.as_strategy(generation_mode=mode), operation.label, ids, each, number, asked)
             except Unsatisfiable:  # what takes nothing cannot be asked wrongly
                 continue
     return asked
+
+
+def _takes_any_text(operation: Any) -> bool:
+    """Whether all that an operation takes is an address in which each part may be any text."""
+    schemas = [each.definition["schema"] for each in operation.path_parameters]
+    free = all({**schema, "title": ""} == {"type": "string", "title": ""} for schema in schemas)
+    return free and not (operation.body or operation.query or operation.headers)
 
 
 def _ask(cases: Any, label: str, ids: Mapping[str, str], each: int, number: int, asked: Asked) -> None:

@@ -226,7 +226,7 @@ class Person:
 
     @property
     def page(self) -> str:
-        """All text that is on the page. The browser reads it itself: over thousands of words Selenium's way takes seconds."""
+        """All text that is on the page, as the browser itself reads it."""
         return self.driver.execute_script(r"return (document.body?.innerText ?? '').replace(/\u00a0/g, ' ')")
 
     def see(self, text: str, seconds: float = 40) -> None:
