@@ -7,7 +7,7 @@ import { arrive, here } from "../src/desk/place";
 import { drag } from "../src/page/drag";
 import type { Edit } from "../src/page/edit";
 import { Lanes, Margin, Washes } from "../src/page/Lanes";
-import { acrossLines, pieces, showLayout, type Layout } from "../src/page/layout";
+import { acrossLines, besideLines, pieces, showLayout, type Layout } from "../src/page/layout";
 import { between, ROOM, roomOf, strengthsOf, type PageMark } from "../src/page/marks";
 import { cardMarks } from "../src/page/placed";
 import { placed } from "../src/page/standing";
@@ -41,6 +41,19 @@ describe("a layout", () => {
       [4, 5],
     ]);
     expect(pieces(layout, 2.6, 3.4)).toEqual([]);
+  });
+
+  test("has marks beside its lines side by side, then one below another, never one over another", () => {
+    const places = besideLines([4, 4, 4, 64, 33, 4, 33]);
+    expect(places.slice(0, 4).map(({ left, top }) => [left, top])).toEqual([
+      [8, 4],
+      [28, 4],
+      [8, 24],
+      [8, 64],
+    ]);
+    for (const [index, one] of places.entries())
+      for (const other of places.slice(index + 1)) expect(Math.abs(one.top - other.top) >= 20 || Math.abs(one.left - other.left) >= 20).toBe(true);
+    expect(besideLines([4, 4]).slice(0, 1)).toEqual(besideLines([4])); // one who comes moves nobody
   });
 
   test("leads from line to line, also into the next passage", () => {
@@ -109,6 +122,14 @@ describe("lanes", () => {
     fireEvent.pointerDown(screen.getByRole("button", { name: "Select, moss" }));
     expect(here().selection).toEqual({ anchor: 2, focus: 5 });
     expect(screen.getByText("a note").parentElement?.style.top).toBe("124px");
+  });
+
+  test("somebody who comes by does not cover a note, and does not move it", () => {
+    const note = mark({ id: "n", lane: "margin", begin: 9, end: 10, look: "note", drawn: <b>a note</b> });
+    const somebody = mark({ id: "p", lane: "margin", begin: 8, end: 9, look: "person", drawn: <i>TM</i> });
+    render(<Margin {...props} marks={[somebody, note]} />);
+    const [one, other] = ["a note", "TM"].map((text) => screen.getByText(text).parentElement?.style);
+    expect([one?.left, one?.top, other?.left, other?.top]).toEqual(["8px", "124px", "28px", "124px"]);
   });
 
   test("a wash is moved by its ends, from word to word", async () => {

@@ -139,6 +139,9 @@ class TestTwoPeople:
         other.type("Why it could go", "Nobody needs the kettle")
         other.click("Suggest the cut")
         other.see("Suggested a cut")
+        # Where Teo is stands beside the same line, and covers nothing.
+        line = "//*[@role='article'][.//*[normalize-space()='kettle']]"
+        wait(lambda: person.driver.find_elements(By.XPATH, f"{line}//*[@aria-label='Teo Marsh is here']"))
         person.click("Suggested cut: Nobody needs the kettle")
         person.click("Accept the cut")
         wait(lambda: "struck" in person.classes("kettle"))

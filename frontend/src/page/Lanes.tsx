@@ -2,7 +2,7 @@
 import { useState, type KeyboardEvent, type PointerEvent } from "react";
 import { select } from "../desk/place";
 import { drag } from "./drag";
-import { boxAt, pieces, type Layout, type Piece } from "./layout";
+import { besideLines, boxAt, pieces, type Layout, type Piece } from "./layout";
 import { levelAt, ROOM, type PageMark, type Strengths } from "./marks";
 
 interface LanesProps {
@@ -226,17 +226,21 @@ export function Lanes({ marks, layout, strengths, above, laidAt }: LanesProps) {
   });
 }
 
-/** Marks of the margin that do more than be clicked, such as notes, each at the height of its word. */
+/** Marks of the margin that do more than be clicked, such as notes, each at the height of its word and none over another. */
 export function Margin({ marks, layout, strengths }: Pick<LanesProps, "marks" | "layout" | "strengths">) {
   if (strengths.margin === "hidden") return null;
-  return marks.map((mark) => {
+  const found = marks.flatMap((mark) => {
     const box = mark.drawn && boxAt(layout, mark.begin);
-    return mark.drawn && box ? (
-      <div key={mark.id} className="pointer-events-auto absolute left-2.5" style={{ top: box.top + 4 }}>
-        {mark.drawn}
-      </div>
-    ) : null;
+    return box ? [{ mark, top: box.top + 4 }] : [];
   });
+  // People come and go; what one may be about to click stays where it is.
+  found.sort((one, other) => Number(one.mark.look === "person") - Number(other.mark.look === "person"));
+  const places = besideLines(found.map(({ top }) => top));
+  return found.map(({ mark }, index) => (
+    <div key={mark.id} className="pointer-events-auto absolute" style={places[index]}>
+      {mark.drawn}
+    </div>
+  ));
 }
 
 /** A symbol between words, which can be chosen by itself. */

@@ -63,6 +63,31 @@ export function pieces({ boxes }: Layout, begin: number, end: number): Piece[] {
 /** The box of the token at a laid time. */
 export const boxAt = ({ boxes }: Layout, laid: number): Box | undefined => boxes[indexAt(boxes, laid)];
 
+/** Pixels from one mark beside a line to the next, how many stand side by side, and where the first of them does. */
+const STEP = 20;
+const COLUMNS = 2;
+const FIRST = 8;
+
+/**
+ * Where marks stand beside lines, in pixels: at the height they ask for or below it, none over another. Those named first
+ * stay where they are when others come and go.
+ */
+export function besideLines(tops: readonly number[]): { left: number; top: number }[] {
+  const found: { left: number; top: number }[] = [];
+  for (let top of tops) {
+    for (;;) {
+      const near = found.filter((other) => Math.abs(other.top - top) < STEP);
+      const left = Array.from({ length: COLUMNS }, (_, column) => FIRST + column * STEP).find((x) => near.every((other) => other.left !== x));
+      if (left !== undefined) {
+        found.push({ left, top });
+        break;
+      }
+      top = Math.min(...near.map((other) => other.top)) + STEP;
+    }
+  }
+  return found;
+}
+
 // What is on the screen now, for keys that go by lines.
 const shown = new Map<HTMLElement, Layout>();
 
