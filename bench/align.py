@@ -17,7 +17,7 @@ from bench.figure import Figure, timed
 from bench.speech import EXACT, TALKS
 from bench.sync import speech_of
 from jaskel.core.timebase import RATE
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.speech.measure import edge_errors
 from jaskel.speech.recognise import RATE_16K
 from jaskel.speech.script import Script, fit_text

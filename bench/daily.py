@@ -16,7 +16,7 @@ from jaskel.core.plan import Material, compile_plan
 from jaskel.core.session import Picture, Session, Track
 from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.graphics import Artist
 from jaskel.media.picture import make_working_copy

@@ -17,7 +17,7 @@ from jaskel.core.plan import Material, compile_plan
 from jaskel.core.session import Picture, Session, Track
 from jaskel.core.source import Recorded
 from jaskel.core.timebase import RATE, frame_count
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.graphics import Artist
 from jaskel.media.probe import probe

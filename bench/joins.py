@@ -17,7 +17,7 @@ from bench.sync import conformed
 from jaskel.core.marks.splice import CROSSFADE
 from jaskel.core.source import SILENCE
 from jaskel.core.timebase import RATE
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.media.joins import Join, best_join, edge_of, level_step, spectral_jump
 
 FILLERS = {"um", "uh", "er", "hmm", "mm"}

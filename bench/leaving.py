@@ -13,7 +13,7 @@ import soundfile
 from bench.figure import Figure, timed
 from bench.long_episode import long_episode
 from jaskel.core.timebase import RATE
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.queue import TELLING, seconds_left
 from jaskel.jobs.workshop import Workshop

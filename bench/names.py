@@ -10,7 +10,7 @@ from pathlib import Path
 
 from bench.figure import Figure
 from jaskel.core.spellings import Spelling
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
 from jaskel.media.sound import Shelf

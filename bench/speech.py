@@ -20,7 +20,7 @@ from bench.figure import Figure, timed
 from bench.hisses import beginnings
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Word
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
 from jaskel.media.sound import Shelf

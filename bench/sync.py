@@ -18,7 +18,7 @@ from scipy.signal import fftconvolve, resample_poly
 
 from bench.figure import Figure, timed
 from jaskel.core.plan import Feed
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.probe import probe
 from jaskel.media.sound import Shelf

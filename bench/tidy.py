@@ -23,7 +23,7 @@ from jaskel.core.tidy.script import follow
 from jaskel.core.tidy.settings import TidySettings, rests_of, rhythm_of, thresholds
 from jaskel.core.timebase import RATE, Ticks, from_seconds, to_seconds
 from jaskel.core.transcript import Word
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.media.conform import conform
 from jaskel.media.joins import WINDOW, Edge, edge_of, level_step
 from jaskel.media.probe import probe

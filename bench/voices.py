@@ -20,7 +20,7 @@ from bench.figure import Figure
 from bench.sync import speech_of
 from jaskel.core.timebase import RATE
 from jaskel.core.transcript import Word
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.speech.recognise import RATE_16K
 from jaskel.speech.voices import voices_of
 

@@ -13,7 +13,7 @@ from pathlib import Path
 from sqlalchemy import select
 
 from jaskel.demo.prepare import INTERVIEW, MIXED, TO_CAMERA, add_demo, work
-from jaskel.demo.words import SHIPPED, Shipped, faces_of, ship
+from jaskel.demo.shipped import SHIPPED, Shipped, faces_of, ship
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.join import put_on_page
 from jaskel.jobs.queue import add_job

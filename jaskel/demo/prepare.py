@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from jaskel.core.problem import Problem
 from jaskel.demo import world
-from jaskel.demo.words import MEDIA, Shipped, faces_of, shipped
+from jaskel.demo.shipped import MEDIA, Shipped, faces_of, shipped
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.join import put_on_page
 from jaskel.jobs.queue import add_job
@@ -100,7 +100,7 @@ TO_CAMERA = Taken("mending-a-sail.mp4", "Mending a torn sail.mp4")
 def add_demo(home: Home, known: Mapping[str, Shipped] | None = None) -> tuple[str, list[str]]:
     """Add the demo's show and its episodes to what is there; gives the episode to open, and the jobs that are to be done.
 
-    ``known`` is what comes with its recordings, as :func:`jaskel.demo.words.shipped` gives it.
+    ``known`` is what comes with its recordings, as :func:`jaskel.demo.shipped.shipped` gives it.
     """
     known = shipped() if known is None else known
     with home.database.write() as session:

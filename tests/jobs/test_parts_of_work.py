@@ -17,7 +17,7 @@ import soundfile
 from conftest import RATE, Jaskel, assert_same_film, tone, write_media
 from sqlalchemy import select
 
-from jaskel.demo.words import MEDIA
+from jaskel.demo.shipped import MEDIA
 from jaskel.jobs import parts
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.parts import Parts, make_wanted, print_of

@@ -14,7 +14,7 @@ import soundfile
 from jaskel.cli import main
 from jaskel.core.picture.faces import along
 from jaskel.core.timebase import RATE
-from jaskel.demo.words import MEDIA, faces_of
+from jaskel.demo.shipped import MEDIA, faces_of
 from jaskel.media.faces import follow_faces
 from jaskel.media.picture import PictureSource
 from jaskel.store.material import read_faces

@@ -11,7 +11,7 @@ from sqlalchemy import select
 from jaskel.core.tidy.finding import plain
 from jaskel.core.transcript import Transcript
 from jaskel.demo.prepare import INTERVIEW, MIXED, add_demo
-from jaskel.demo.words import shipped
+from jaskel.demo.shipped import shipped
 from jaskel.jobs.carry_out import carry_out
 from jaskel.jobs.spell import spellings_of
 from jaskel.jobs.transcribe import own_sound
