@@ -1,18 +1,20 @@
 // @vitest-environment jsdom
 /** Where one is: shown without drawing anew, and kept in the address. */
 import { QueryClientProvider } from "@tanstack/react-query";
-import { act, cleanup, render } from "@testing-library/react";
+import { act, cleanup, render, screen } from "@testing-library/react";
 import { Profiler, type ProfilerOnRenderCallback } from "react";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
-import { queryClient } from "../src/api/client";
+import { queryClient, type Plan } from "../src/api/client";
 import { hrefOf } from "../src/api/queries";
 import { follow, read, write } from "../src/app/address";
+import { Now } from "../src/app/Now";
 import { desk } from "../src/desk/desk";
 import { arrive, put, run, select } from "../src/desk/place";
 import type { Edit } from "../src/page/edit";
 import { strengthsOf } from "../src/page/marks";
 import { Page } from "../src/page/Page";
 import { flatten } from "../src/page/tokens";
+import { player } from "../src/player/player";
 import { head, page, seconds } from "./made";
 
 const WORDS = 30_000;
@@ -29,6 +31,22 @@ afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();
   vi.restoreAllMocks();
+});
+
+describe("the clock", () => {
+  test("goes on while music is played before the first word, where the playhead stands still", () => {
+    const plan = { spans: [{ laid: 0, at: seconds(6), until: seconds(16), handover: seconds(6) }], length: seconds(16) } as unknown as Plan;
+    render(<Now plan={plan} />);
+    expect(screen.getByLabelText("Place").textContent).toBe("0:06.0");
+    const heard = vi.spyOn(player, "heard").mockReturnValue({ plan, at: seconds(2.5) });
+    desk().set({ playing: true });
+    act(() => run(0));
+    expect(screen.getByLabelText("Place").textContent).toBe("0:02.5");
+    // What is tried has another programme: the clock keeps to the one that is edited.
+    heard.mockReturnValue({ plan: { ...plan }, at: seconds(2.5) });
+    act(() => run(seconds(1)));
+    expect(screen.getByLabelText("Place").textContent).toBe("0:07.0");
+  });
 });
 
 describe("the page of 30,000 words", () => {
