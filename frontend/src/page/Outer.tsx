@@ -7,6 +7,7 @@ import { RATE } from "../api/time";
 import { changed, envelope, waveOf, type Bed, type LaidBed } from "./beds";
 import { drag } from "./drag";
 import type { Edit } from "./edit";
+import { PASSAGE_COLUMNS } from "./layout";
 import { levelAt } from "./marks";
 
 export const OUTER = 46;
@@ -37,7 +38,7 @@ export function Outer({ side, head, plan, edit }: OuterProps) {
   const peaks = useQueries({ queries: names.map(peaksQuery), combine: (all) => new Map(all.map((query, index) => [names[index], query.data])) });
   const told = side === "before" ? "before the first word" : "after the last word";
   return (
-    <div role="group" aria-label={`Music ${told}`} className="grid grid-cols-[86px_1fr_40px]" style={{ height: OUTER }}>
+    <div role="group" aria-label={`Music ${told}`} className={PASSAGE_COLUMNS} style={{ height: OUTER }}>
       <div className="pr-3 text-right text-xs leading-tight text-soft">
         {told}
         <div className="font-mono">{(length / RATE).toFixed(1)} s</div>

@@ -8,7 +8,7 @@ import { select } from "../desk/place";
 import { drawPassage, type Place } from "./draw";
 import { isSound, UNSURE } from "./find";
 import { Lanes, Margin, Sign, Washes } from "./Lanes";
-import { measure, NO_LAYOUT, showLayout, type Layout } from "./layout";
+import { measure, NO_LAYOUT, PASSAGE_COLUMNS, showLayout, type Layout } from "./layout";
 import { between, roomOf, type PageMark, type Strengths } from "./marks";
 import { inkOf, sounds, type Source } from "./sources";
 import { useTimeAt } from "./times";
@@ -61,7 +61,7 @@ export const PassageView = memo(function PassageView(props: PassageProps) {
   const timeAt = useTimeAt();
   const room = { above: score ? roomOf("above", marks, strengths) : 0, below: score ? roomOf("below", marks, strengths) : 0 };
   return (
-    <div role="article" aria-label={[voices.get(passage.voice ?? "")?.shown, clock(timeAt(first?.at ?? 0))].filter(Boolean).join(", ")} className="grid grid-cols-[86px_1fr_40px] pb-3.5">
+    <div role="article" aria-label={[voices.get(passage.voice ?? "")?.shown, clock(timeAt(first?.at ?? 0))].filter(Boolean).join(", ")} className={clsx(PASSAGE_COLUMNS, "pb-3.5")}>
       <div className="pt-1 pr-3 text-right" style={{ marginTop: room.above }}>
         {passage.voice && <VoiceName voice={voices.get(passage.voice)} voices={voices} />}
         <span data-passage={index} title="Click to select the passage, drag to move it" className="cursor-grab font-mono text-xs text-soft hover:text-ink">

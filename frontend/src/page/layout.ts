@@ -63,6 +63,9 @@ export function pieces({ boxes }: Layout, begin: number, end: number): Piece[] {
 /** The box of the token at a laid time. */
 export const boxAt = ({ boxes }: Layout, laid: number): Box | undefined => boxes[indexAt(boxes, laid)];
 
+/** The columns of a passage: who speaks and when, the words, and the margin, which with the page's own edge has room for two marks. */
+export const PASSAGE_COLUMNS = "grid grid-cols-[86px_1fr_40px]";
+
 /** Pixels from one mark beside a line to the next, how many stand side by side, and where the first of them does. */
 const STEP = 20;
 const COLUMNS = 2;
